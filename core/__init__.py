@@ -1,0 +1,1 @@
+"""The computation: values in, values out. No web framework, database, network or clock."""

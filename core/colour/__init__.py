@@ -1,0 +1,1 @@
+"""What is a colour, and how far is it from another?"""

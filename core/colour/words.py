@@ -1,0 +1,41 @@
+"""A colour in plain words, for people who cannot or do not want to read numbers."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+
+from numpy.typing import ArrayLike
+
+from core.colour.munsell import lab_to_value
+from core.colour.spaces import lab_to_lch
+
+GREY_BELOW_CHROMA = 4.0
+
+_HUES = (
+    (0, "pink-red"), (18, "red"), (38, "red-orange"), (55, "orange"), (70, "yellow-orange"),
+    (84, "yellow"), (102, "yellow-green"), (128, "green"), (168, "blue-green"), (212, "blue"),
+    (272, "blue-violet"), (296, "violet"), (325, "red-violet"), (348, "pink-red"),
+)  # fmt: skip
+_CHROMAS = ((0.0, "greyish"), (10.0, "muted"), (24.0, ""), (40.0, "strong"), (60.0, "vivid"))
+_VALUES = ((0.0, "very deep"), (2.0, "deep"), (4.0, "middle"), (6.0, "light"), (8.0, "very light"))
+
+
+def _band(table: tuple[tuple[float, str], ...], number: float) -> str:
+    return table[max(bisect_right([edge for edge, _ in table], number) - 1, 0)][1]
+
+
+def hue_word(hue_deg: float) -> str:
+    """The hue family of a CIELAB hue angle in degrees."""
+    return _band(_HUES, hue_deg % 360.0)
+
+
+def describe(lab: ArrayLike) -> str:
+    """CIELAB (3,) in words: `deep red-orange, muted`."""
+    lightness, chroma, hue_deg = (float(v) for v in lab_to_lch(lab))
+    depth = _band(_VALUES, float(lab_to_value(lab)))
+    if chroma < GREY_BELOW_CHROMA:
+        if lightness >= 93:
+            return "near-white"
+        return "near-black" if lightness < 14 else f"{depth} grey"
+    strength = _band(_CHROMAS, chroma)
+    return f"{depth} {hue_word(hue_deg)}" + (f", {strength}" if strength else "")

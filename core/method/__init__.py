@@ -1,0 +1,1 @@
+"""In which order is the work done?"""

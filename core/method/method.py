@@ -1,0 +1,96 @@
+"""A method: a school of working order, as data."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+
+import numpy as np
+
+from core.errors import InputError
+from core.optics.medium import PRESSURES, Box
+from core.recipe.rules import Rules, free, stick_labs, with_black
+
+_SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """One school.
+
+    order: `dark_to_light` or `light_to_dark` (of the sticks within a recipe), slack_l: by how much L*
+    a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
+    may be pressed. stages: groups of light roles done one after the other over the whole piece;
+    base_first: the first pass of every spot comes before anything else.
+    """
+
+    id: str
+    name: str
+    medium: str
+    explanation: str
+    order: str
+    slack_l: float
+    first_lightness: tuple[float, float]
+    first_pressures: tuple[str, ...]
+    stages: tuple[tuple[str, ...], ...]
+    base_first: bool
+
+    def rules(self, box: Box, black: str = "last") -> Rules:
+        """The rules of this method for a box; black: `avoid`, `last` or `free`."""
+        lightness = stick_labs(box)[:, 0]
+        low, high = self.first_lightness
+        stick_may = (lightness >= low) & (lightness <= high)
+        if not stick_may.any():
+            # A tray without any stick in the range still gets the nearest it has.
+            stick_may = np.isclose(lightness, lightness[np.argmin(np.maximum(low - lightness, lightness - high))])
+        pressure_may = np.array([pressure in self.first_pressures for pressure in PRESSURES])
+        first = np.array([stick_may[a.stick] and pressure_may[a.pressure] for a in box.actions], dtype=bool)
+        rising = lightness[None, :] - lightness[:, None]
+        follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
+        return with_black(Rules(first, follow), box, black)
+
+    def stage(self, role: str, pass_index: int) -> int:
+        """The stage of the work sheet to which a pass of a spot belongs."""
+        if self.base_first:
+            return 0 if pass_index == 0 else 1
+        for number, roles in enumerate(self.stages):
+            if role in roles:
+                return number
+        return len(self.stages)
+
+
+@cache
+def methods() -> dict[str, Method]:
+    """All schools, by id: one file each in core/method/schools."""
+    found = {}
+    for entry in sorted(files("core.method").joinpath("schools").iterdir(), key=lambda e: e.name):
+        if entry.name.endswith(".toml"):
+            row = tomllib.loads(entry.read_text())
+            found[entry.name.removesuffix(".toml")] = Method(
+                id=entry.name.removesuffix(".toml"),
+                name=row["name"],
+                medium=row["medium"],
+                explanation=row["explanation"],
+                order=row["order"],
+                slack_l=row["slack_l"],
+                first_lightness=tuple(row["first_lightness"]),
+                first_pressures=tuple(row["first_pressures"]),
+                stages=tuple(tuple(stage) for stage in row["stages"]),
+                base_first=row["base_first"],
+            )
+    return found
+
+
+def get_method(method_id: str, medium: str) -> Method:
+    """The method with this id. Raises InputError (`unknown_method`) if there is none for the medium."""
+    fitting = [m.id for m in methods().values() if m.medium == medium]
+    if method_id not in fitting:
+        raise InputError(
+            "unknown_method",
+            f"There is no method “{method_id[:40]}” for this medium.",
+            f"Choose from: {', '.join(fitting)}.",
+            "method",
+        )
+    return methods()[method_id]

@@ -1,0 +1,1 @@
+"""What does a stick do to the light that the paper sends back?"""

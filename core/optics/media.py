@@ -1,0 +1,18 @@
+"""The media Caltin knows. A new one is one file and one line here."""
+
+from __future__ import annotations
+
+from core.errors import InputError
+from core.optics.medium import Medium
+from core.optics.pencil import Pencil
+
+MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(),)}
+
+
+def get_medium(medium_id: str) -> Medium:
+    """The medium with this id. Raises InputError (`unknown_medium`)."""
+    if medium_id not in MEDIA:
+        raise InputError(
+            "unknown_medium", f"There is no medium “{medium_id[:40]}”.", f"Choose from: {', '.join(MEDIA)}.", "medium"
+        )
+    return MEDIA[medium_id]

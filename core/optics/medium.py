@@ -1,0 +1,110 @@
+"""What every medium can do: the contract, and the words its passes are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from core.colour.spaces import Floats
+from core.errors import InputError
+from core.optics.stick import Stick
+from core.optics.support import Support
+
+PRESSURES = ("light", "medium", "heavy")
+MAX_REPEATS = 3
+MAX_PASSES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Pass:
+    """One application. stick: a code of the tray; repeats: strokes laid over each other, 1–3."""
+
+    stick: str
+    pressure: str = "light"
+    repeats: int = 1
+    technique: str = "lay"
+
+
+@dataclass(frozen=True, slots=True)
+class Hand:
+    """How a hand departs from the plan: factors on film thickness and on coverage."""
+
+    thickness: float = 1.0
+    coverage: float = 1.0
+
+
+STEADY = Hand()
+
+
+@dataclass(frozen=True, slots=True)
+class Action:
+    """A pass as the search counts it: index of the stick, index of the pressure, repeats."""
+
+    stick: int
+    pressure: int
+    repeats: int
+
+
+class Box(Protocol):
+    """A medium made ready for one tray on one paper.
+
+    `State` is private to the medium. Actions are ordered so that those of one stick are neighbours.
+    """
+
+    sticks: tuple[Stick, ...]
+    support: Support
+    actions: tuple[Action, ...]
+
+    def start(self) -> Any:
+        """The bare paper."""
+
+    def apply(self, state: Any, pass_: Pass, hand: Hand = STEADY) -> Any:
+        """The state after one pass. Raises InputError for what the medium cannot do."""
+
+    def reflectance(self, state: Any) -> Floats:
+        """Reflectance (31,) that the eye meets."""
+
+    def room(self, state: Any) -> float:
+        """The part of the paper's tooth that is still free, 0–1."""
+
+    def expand(self, roots: Any, filled: float) -> tuple[Any, Floats]:
+        """All actions over many states that hold the same deposit.
+
+        roots: (g, 31) as the search keeps them. Returns (g, len(actions), 31) and the deposits (len(actions),).
+        """
+
+    def advance(self, roots: Any, filled: Floats, actions: Any) -> tuple[Any, Floats]:
+        """One action (index) for each of g states: roots (g, 31) and deposits (g,) afterwards."""
+
+    def blank(self) -> tuple[Any, float]:
+        """Roots (1, 31) and deposit of the bare paper, for `expand`."""
+
+    def seen(self, roots: Any) -> Floats:
+        """Reflectance (…, 31) of the search's roots (…, 31)."""
+
+
+class Medium(Protocol):
+    """One medium: what it is called, what can be done with it, how to make it ready."""
+
+    id: str
+    name: str
+    techniques: tuple[str, ...]
+
+    def prepare(self, sticks: tuple[Stick, ...], support: Support) -> Box:
+        """A box for these sticks on this paper."""
+
+
+def check_pass(pass_: Pass, techniques: tuple[str, ...], codes: dict[str, int]) -> None:
+    """Raises InputError unless the pass is one that the medium and tray can make."""
+    if pass_.stick not in codes:
+        raise InputError("unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick")
+    if pass_.pressure not in PRESSURES:
+        raise InputError(
+            "bad_pressure", f"“{pass_.pressure[:40]}” is not a pressure.", f"Use {', '.join(PRESSURES)}.", "pressure"
+        )
+    if pass_.technique not in techniques:
+        raise InputError(
+            "bad_technique", f"This medium has no “{pass_.technique[:40]}”.", f"Use {', '.join(techniques)}.", "technique"
+        )
+    if not 1 <= pass_.repeats <= MAX_REPEATS:
+        raise InputError("bad_repeats", f"{pass_.repeats} repeats are out of range.", f"Use 1 to {MAX_REPEATS}.", "repeats")

@@ -1,0 +1,105 @@
+"""One question from end to end: these targets, this tray, this paper, this method: which recipes?"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from core.colour.munsell import lab_to_value
+from core.colour.spaces import Floats
+from core.errors import InputError
+from core.method.method import Method, get_method
+from core.optics.media import get_medium
+from core.optics.medium import Box
+from core.optics.stick import Tray
+from core.optics.support import get_support
+from core.recipe.palette import choose_palette
+from core.recipe.recipe import Recipe, work_out
+from core.recipe.rules import BLACK_POLICIES
+from core.recipe.search import DEEPEST, Table, search
+
+MAX_TARGETS = 400
+MAX_STICKS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Setup:
+    """How an artist works. max_sticks: the most sticks for the whole piece, 0 for no limit."""
+
+    medium: str = "pencil"
+    paper: str = "medium-white"
+    method: str = "darks_first"
+    black: str = "last"
+    max_sticks: int = 0
+    max_passes: int = DEEPEST
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """A tray laid out for a set-up: the box, the method, and the table of stacks they allow."""
+
+    setup: Setup
+    box: Box
+    method: Method
+    table: Table
+
+    def reach(self) -> tuple[float, float]:
+        """Darkest and lightest Munsell value that paper and tray can hold, by up to two passes."""
+        low, high = self.table.lightness_reach()
+        low_v, high_v = lab_to_value(np.array([[low, 0, 0], [high, 0, 0]]))
+        return round(float(low_v), 2), round(float(high_v), 2)
+
+
+def check_setup(setup: Setup) -> None:
+    """Raises InputError for the first thing in the set-up that does not exist or is out of range."""
+    get_medium(setup.medium)
+    get_support(setup.paper)
+    get_method(setup.method, setup.medium)
+    if setup.black not in BLACK_POLICIES:
+        raise InputError(
+            "unknown_black_policy", f"“{setup.black[:40]}” says nothing about black.", f"Use {', '.join(BLACK_POLICIES)}.", "black"
+        )
+    if setup.max_sticks != 0 and not 2 <= setup.max_sticks <= MAX_STICKS:
+        raise InputError("bad_stick_limit", f"{setup.max_sticks} sticks are out of range.", f"Use 2 to {MAX_STICKS}.", "sticks")
+    if not 1 <= setup.max_passes <= DEEPEST:
+        raise InputError("bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes")
+
+
+def lay_out_box(tray: Tray, setup: Setup) -> Box:
+    """The tray's usable sticks on the paper. Raises InputError if there are none of this medium."""
+    check_setup(setup)
+    sticks = tray.usable(setup.medium)
+    if not sticks:
+        raise InputError(
+            "empty_tray", f"The tray holds no usable {setup.medium}.", "Add at least one that is good or low.", "tray"
+        )
+    return get_medium(setup.medium).prepare(sticks[:MAX_STICKS], get_support(setup.paper))
+
+
+def lay_out(tray: Tray, setup: Setup) -> Bench:
+    """Everything that does not depend on the targets. Worth keeping."""
+    box = lay_out_box(tray, setup)
+    method = get_method(setup.method, setup.medium)
+    return Bench(setup, box, method, Table(box, method.rules(box, setup.black)))
+
+
+def solve(bench: Bench, targets: Floats, roles: Sequence[str]) -> list[Recipe]:
+    """A recipe for each target (m, 3) in CIELAB; roles (m,) are the light roles, or empty strings.
+
+    A target for which the rules allow nothing gets an empty recipe: bare paper.
+    """
+    if len(targets) > MAX_TARGETS:
+        raise InputError("too_many_spots", f"{len(targets)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
+    table = bench.table
+    if 0 < bench.setup.max_sticks < len(bench.box.sticks):
+        chosen = choose_palette(table, targets, bench.setup.max_sticks)
+        sticks = tuple(bench.box.sticks[i] for i in chosen)
+        box = get_medium(bench.setup.medium).prepare(sticks, bench.box.support)
+        table = Table(box, bench.method.rules(box, bench.setup.black))
+    found = search(table, targets, bench.setup.max_passes)
+    return [
+        work_out(table.box, table.passes(hit.path) if hit else (), target, role)
+        for hit, target, role in zip(found, targets, roles, strict=True)
+    ]

@@ -1,0 +1,1 @@
+"""Which passes give the colour that is wanted?"""

@@ -1,0 +1,85 @@
+"""A recipe: the passes for one spot, what they will really give, and what to beware of."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from core.colour.difference import ciede2000
+from core.colour.munsell import lab_to_value
+from core.colour.spaces import Floats, lab_to_lch
+from core.colour.swatch import Swatch
+from core.colour.temperature import temperature
+from core.optics.medium import Box, Pass
+from core.optics.stack import colours_after, room_after, tolerance
+from core.recipe.cautions import Caution, cautions_for
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One pass of a recipe: the colour seen after it, the tooth still free (0–1), what it does."""
+
+    pass_: Pass
+    after: Swatch
+    room: float
+    effect: str
+
+
+@dataclass(frozen=True, slots=True)
+class Recipe:
+    """delta_e: CIEDE2000 to the target (k_L = 1); delta_v: Munsell steps, positive if lighter than wanted;
+    tolerance: mean CIEDE2000 by which a hand's variation moves the result."""
+
+    target: Swatch
+    paper: Swatch
+    steps: tuple[Step, ...]
+    result: Swatch
+    delta_e: float
+    delta_v: float
+    tolerance: float
+    cautions: tuple[Caution, ...]
+
+
+def work_out(box: Box, passes: Sequence[Pass], target: ArrayLike, role: str = "") -> Recipe:
+    """What these passes give against a target in CIELAB (3,), by the exact model.
+
+    Raises InputError for passes that cannot be made.
+    """
+    wanted = np.asarray(target, dtype=float)
+    seen = colours_after(box, passes)
+    rooms = room_after(box, passes)
+    last = seen[-1]
+    return Recipe(
+        target=Swatch.of(wanted),
+        paper=Swatch.of(seen[0]),
+        steps=tuple(
+            Step(pass_, Swatch.of(seen[i + 1]), round(rooms[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
+            for i, pass_ in enumerate(passes)
+        ),
+        result=Swatch.of(last),
+        delta_e=round(float(ciede2000(wanted, last)), 2),
+        delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
+        tolerance=round(tolerance(box, passes), 2),
+        cautions=cautions_for(box, passes, wanted, seen, rooms, role),
+    )
+
+
+def _effect(before: Floats, after: Floats, first: bool) -> str:
+    """What a pass does, in the words an artist would use."""
+    if first:
+        return "base"
+    d_l = float(after[0] - before[0])
+    _, chroma_0, hue_0 = (float(v) for v in lab_to_lch(before))
+    _, chroma_1, hue_1 = (float(v) for v in lab_to_lch(after))
+    turn = (hue_1 - hue_0 + 180) % 360 - 180
+    said = []
+    if abs(d_l) >= 2:
+        said.append("deepens" if d_l < 0 else "lightens")
+    if abs(turn) >= 6 and min(chroma_0, chroma_1) >= 4:
+        said.append("warms" if temperature(after, before) > 0 else "cools")
+    if abs(chroma_1 - chroma_0) >= 4:
+        said.append("strengthens" if chroma_1 > chroma_0 else "calms")
+    return " and ".join(said[:2]) or "adjusts"

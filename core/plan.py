@@ -15,6 +15,8 @@ from core.optics.media import get_medium
 from core.optics.medium import Box
 from core.optics.stick import Tray
 from core.optics.support import get_support
+from core.optics.spectra import reflectance_to_lab
+from core.recipe.cost import colour_cost
 from core.recipe.palette import choose_palette
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import BLACK_POLICIES
@@ -88,7 +90,7 @@ def lay_out(tray: Tray, setup: Setup) -> Bench:
 def solve(bench: Bench, targets: Floats, roles: Sequence[str]) -> list[Recipe]:
     """A recipe for each target (m, 3) in CIELAB; roles (m,) are the light roles, or empty strings.
 
-    A target for which the rules allow nothing gets an empty recipe: bare paper.
+    A target that the bare paper serves best, or for which the rules allow nothing, gets an empty recipe.
     """
     if len(targets) > MAX_TARGETS:
         raise InputError("too_many_spots", f"{len(targets)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
@@ -99,7 +101,8 @@ def solve(bench: Bench, targets: Floats, roles: Sequence[str]) -> list[Recipe]:
         box = get_medium(bench.setup.medium).prepare(sticks, bench.box.support)
         table = Table(box, bench.method.rules(box, bench.setup.black))
     found = search(table, targets, bench.setup.max_passes)
+    bare = colour_cost(targets, reflectance_to_lab(bench.box.support.reflectance()))
     return [
-        work_out(table.box, table.passes(hit.path) if hit else (), target, role)
-        for hit, target, role in zip(found, targets, roles, strict=True)
+        work_out(table.box, table.passes(hit.path) if hit and hit.cost < paper else (), target, role)
+        for hit, paper, target, role in zip(found, bare, targets, roles, strict=True)
     ]

@@ -1,0 +1,1 @@
+"""How do things come in and go out?"""

@@ -1,0 +1,1 @@
+"""What is really there in the reference?"""

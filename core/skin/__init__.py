@@ -1,0 +1,1 @@
+"""What colours can skin have?"""

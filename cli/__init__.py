@@ -1,0 +1,1 @@
+"""The command line: what scripts and benchmarks call."""

@@ -1,0 +1,131 @@
+"""python -m cli plan|predict …: JSON out; wrong input ends with status 2 and one line."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any, NoReturn
+
+import numpy as np
+
+from core.errors import CaltinError, InputError
+from core.exchange.json_files import read_passes, read_spots
+from core.exchange.tray_csv import read_tray
+from core.look.picture import MAX_BYTES, read_picture
+from core.look.reading import read_spot
+from core.optics.stack import colours_after
+from core.optics.stick import Tray
+from core.plan import Setup, lay_out, lay_out_box, solve
+from core.recipe.recipe import Recipe
+from core.colour.swatch import Swatch
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise InputError("usage", message[:1].upper() + message[1:] + ".", "See --help.")
+
+
+def main(arguments: list[str]) -> int:
+    """Runs one command; returns the exit status."""
+    try:
+        options = _parser().parse_args(arguments)
+        answer = options.run(options)
+    except CaltinError as error:
+        print(f"caltin: {error}".replace("\n", " "), file=sys.stderr)
+        return 2
+    json.dump(answer, sys.stdout, indent=None if options.json else 2, ensure_ascii=False)
+    print()
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="caltin")
+    commands = parser.add_subparsers(required=True, metavar="plan|predict")
+    plan = commands.add_parser("plan", help="recipes for the spots of a reference")
+    plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP or TIFF")
+    plan.add_argument("--spots", required=True, metavar="FILE.json")
+    plan.add_argument("--tray", required=True, metavar="FILE.csv")
+    plan.add_argument("--medium", default="pencil")
+    plan.add_argument("--paper", default="medium-white", metavar="ID")
+    plan.add_argument("--method", default="darks_first", metavar="ID")
+    plan.add_argument("--sticks", type=int, default=0, metavar="N", help="the most sticks for all spots together")
+    plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
+    plan.add_argument("--black", default="last", help="avoid, last or free")
+    plan.add_argument("--json", action="store_true", help="on one line")
+    plan.set_defaults(run=_plan)
+    predict = commands.add_parser("predict", help="the colour after each pass")
+    predict.add_argument("--medium", default="pencil")
+    predict.add_argument("--paper", default="medium-white", metavar="ID")
+    predict.add_argument("--tray", required=True, metavar="FILE.csv")
+    predict.add_argument("--passes", required=True, metavar="FILE.json")
+    predict.add_argument("--json", action="store_true", help="on one line")
+    predict.set_defaults(run=_predict)
+    return parser
+
+
+def _read(name: str, field: str, most: int = 4_000_000) -> bytes:
+    try:
+        with Path(name).open("rb") as file:
+            return file.read(most + 1)
+    except OSError as error:
+        raise InputError("no_file", f"{name} cannot be read ({error.strerror}).", "Check the path.", f"--{field}") from error
+
+
+def _tray(name: str) -> Tray:
+    return read_tray(_read(name, "tray"), Path(name).stem)
+
+
+def _plan(options: argparse.Namespace) -> dict[str, Any]:
+    setup = Setup(options.medium, options.paper, options.method, options.black, options.sticks, options.passes)
+    tray = _tray(options.tray)
+    spots = read_spots(_read(options.spots, "spots"))
+    bench = lay_out(tray, setup)
+    picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
+    readings = [read_spot(picture, spot.disc) for spot in spots]
+    targets = np.array([reading.swatch.lab for reading in readings])
+    recipes = solve(bench, targets, [spot.role for spot in spots])
+    darkest, lightest = bench.reach()
+    return {
+        "setup": asdict(setup),
+        "reference": {"width": picture.width, "height": picture.height, "profile": picture.profile},
+        "reach": {"darkest_value": darkest, "lightest_value": lightest},
+        "spots": [
+            {
+                "name": spot.name,
+                "figure": spot.figure,
+                "place": spot.place,
+                "role": spot.role,
+                "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
+                **_recipe(recipe),
+            }
+            for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
+        ],
+    }
+
+
+def _recipe(recipe: Recipe) -> dict[str, Any]:
+    return {
+        "target": asdict(recipe.target),
+        "recipe": [
+            asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "room": step.room} for step in recipe.steps
+        ],
+        "prediction": asdict(recipe.result),
+        "delta_e": recipe.delta_e,
+        "delta_v": recipe.delta_v,
+        "tolerance": recipe.tolerance,
+        "cautions": [asdict(caution) for caution in recipe.cautions],
+    }
+
+
+def _predict(options: argparse.Namespace) -> dict[str, Any]:
+    box = lay_out_box(_tray(options.tray), Setup(medium=options.medium, paper=options.paper))
+    passes = read_passes(_read(options.passes, "passes"))
+    seen = [asdict(Swatch.of(lab)) for lab in colours_after(box, passes)]
+    return {"paper": seen[0], "passes": [asdict(p) | {"after": s} for p, s in zip(passes, seen[1:], strict=True)]}
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

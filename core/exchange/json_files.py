@@ -1,0 +1,95 @@
+"""Spots and passes as JSON files."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from core.errors import InputError
+from core.look.reading import Disc, check_disc
+from core.look.roles import ROLES
+from core.optics.medium import Pass
+
+MAX_BYTES = 1_000_000
+MAX_SPOTS = 400
+
+
+@dataclass(frozen=True, slots=True)
+class NamedSpot:
+    """A spot as a file names it."""
+
+    name: str
+    figure: str
+    place: str
+    role: str
+    disc: Disc
+
+
+def read_spots(data: bytes) -> tuple[NamedSpot, ...]:
+    """`{"spots":[{"name","figure","place","role","x","y","radius"}]}`. Raises InputError naming the spot and field."""
+    rows = _rows(data, "spots", MAX_SPOTS)
+    spots = []
+    for i, row in enumerate(rows):
+        where = f"spots[{i}]"
+        role = _text(row, "role", where, "middle")
+        if role not in ROLES:
+            raise InputError("bad_role", f"“{role[:40]}” is not a light role.", f"Use {', '.join(ROLES)}.", f"{where}.role")
+        disc = Disc(*(_number(row, key, where) for key in ("x", "y", "radius")))
+        try:
+            check_disc(disc)
+        except InputError as error:
+            raise InputError(error.code, error.message, error.hint, f"{where}.{error.field}") from error
+        name = _text(row, "name", where, f"spot {i + 1}")
+        spots.append(NamedSpot(name, _text(row, "figure", where, ""), _text(row, "place", where, ""), role, disc))
+    return tuple(spots)
+
+
+def read_passes(data: bytes) -> tuple[Pass, ...]:
+    """`{"passes":[{"stick","pressure","repeats","technique"}]}`. Raises InputError naming the pass and field."""
+    passes = []
+    for i, row in enumerate(_rows(data, "passes", 100)):
+        where = f"passes[{i}]"
+        repeats = _number(row, "repeats", where, 1)
+        if repeats != int(repeats):
+            raise InputError("bad_repeats", f"{repeats:g} is not a whole number.", "Use 1 to 3.", f"{where}.repeats")
+        passes.append(
+            Pass(
+                stick=_text(row, "stick", where),
+                pressure=_text(row, "pressure", where, "light"),
+                repeats=int(repeats),
+                technique=_text(row, "technique", where, "lay"),
+            )
+        )
+    return tuple(passes)
+
+
+def _rows(data: bytes, key: str, most: int) -> list[dict[str, Any]]:
+    if len(data) > MAX_BYTES:
+        raise InputError("file_too_large", f"The {key} file is over {MAX_BYTES // 1_000_000} MB.", "", key)
+    try:
+        parsed = json.loads(data.decode("utf-8-sig"))
+    except (UnicodeDecodeError, ValueError, RecursionError) as error:
+        raise InputError("bad_json", f"The {key} file is not JSON.", f'Expected {{"{key}": […]}}.', key) from error
+    rows = parsed.get(key) if isinstance(parsed, dict) else None
+    if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
+        raise InputError("bad_json", f"The {key} file has no list “{key}”.", f'Expected {{"{key}": [{{…}}]}}.', key)
+    if not rows:
+        raise InputError("nothing_given", f"The {key} file holds no {key}.", "Give at least one.", key)
+    if len(rows) > most:
+        raise InputError("too_many", f"The {key} file holds {len(rows)} {key}.", f"Keep it to {most}.", key)
+    return rows
+
+
+def _text(row: dict[str, Any], key: str, where: str, default: str | None = None) -> str:
+    found = row.get(key, default)
+    if not isinstance(found, str) or len(found) > 80:
+        raise InputError("bad_field", f"{key} is not a short text.", "Expected up to 80 characters.", f"{where}.{key}")
+    return found
+
+
+def _number(row: dict[str, Any], key: str, where: str, default: float | None = None) -> float:
+    found = row.get(key, default)
+    if isinstance(found, bool) or not isinstance(found, int | float):
+        raise InputError("bad_field", f"{key} is not a number.", "Expected a number.", f"{where}.{key}")
+    return float(found)

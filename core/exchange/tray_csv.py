@@ -1,0 +1,104 @@
+"""A tray as CSV: code,name,medium,hex,opacity and, if known, range,binder,pigments,lightfastness,condition."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+
+from core.errors import InputError
+from core.optics.stick import CONDITIONS, OPACITIES, Stick, Tray
+
+REQUIRED = ("code", "name", "medium", "hex", "opacity")
+OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition")
+KNOWN_MEDIA = ("pencil", "marker", "pastel", "oil_pastel")
+MAX_BYTES = 1_000_000
+MAX_STICKS = 200
+MAX_LENGTH = 80
+_HEX = re.compile(r"#?[0-9a-fA-F]{6}")
+_GRADES = ("", "I", "II", "III", "IV", "V")
+
+
+def read_tray(data: bytes, name: str = "My tray") -> Tray:
+    """The tray in a CSV file, separated by commas or semicolons.
+
+    Raises InputError naming the row (the header is row 1) and the field.
+    """
+    if len(data) > MAX_BYTES:
+        raise InputError("tray_too_large", f"The tray file is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick a row.", "tray")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise InputError("tray_not_text", "The tray file is not UTF-8 text.", "Save it as CSV in UTF-8.", "tray") from error
+    header_line = text.partition("\n")[0]
+    rows = csv.reader(io.StringIO(text), delimiter=";" if header_line.count(";") > header_line.count(",") else ",")
+    try:
+        lines = [(number, [cell.strip() for cell in row]) for number, row in enumerate(rows, start=1)]
+    except csv.Error as error:
+        raise InputError("tray_not_csv", f"The tray file is not CSV ({error}).", "Save it as CSV.", "tray") from error
+    header = [cell.lower() for cell in lines[0][1]] if lines else []
+    missing = [column for column in REQUIRED if column not in header]
+    if missing:
+        raise InputError(
+            "tray_header",
+            f"Row 1 of the tray lacks the column {missing[0]}.",
+            f"Begin with: {','.join(REQUIRED)}.",
+            "row 1",
+        )
+    sticks: list[Stick] = []
+    rows_by_code: dict[str, int] = {}
+    for number, cells in lines[1:]:
+        if not any(cells):
+            continue
+        stick = _stick(number, dict(zip(header, cells, strict=False)))
+        if stick.code in rows_by_code:
+            raise InputError(
+                "double_code",
+                f"The code {stick.code} stands in row {rows_by_code[stick.code]} and again in row {number}.",
+                "Give every stick its own code.",
+                f"row {number}, code",
+            )
+        rows_by_code[stick.code] = number
+        sticks.append(stick)
+    if not sticks:
+        raise InputError("empty_tray", "The tray holds no sticks.", "Add one row for each stick below the header.", "tray")
+    if len(sticks) > MAX_STICKS:
+        raise InputError("too_many_sticks", f"The tray holds {len(sticks)} sticks.", f"Keep it to {MAX_STICKS}.", "tray")
+    return Tray(name, tuple(sticks))
+
+
+def _stick(number: int, row: dict[str, str]) -> Stick:
+    def refuse(field: str, expected: str) -> InputError:
+        found = row.get(field, "")[:40]
+        return InputError(
+            "bad_tray_row", f"Row {number} of the tray: {field} is “{found}”.", f"Expected {expected}.", f"row {number}, {field}"
+        )
+
+    for field in ("code", "name"):
+        if not row.get(field):
+            raise refuse(field, "a few letters or digits")
+    for field in (*REQUIRED, *OPTIONAL):
+        if len(row.get(field, "")) > MAX_LENGTH:
+            raise refuse(field, f"at most {MAX_LENGTH} characters")
+    if not _HEX.fullmatch(row.get("hex", "")):
+        raise refuse("hex", "six hex digits such as #c08a6a")
+    for field, allowed in (("medium", KNOWN_MEDIA), ("opacity", OPACITIES)):
+        if row.get(field) not in allowed:
+            raise refuse(field, " or ".join(allowed))
+    condition = row.get("condition") or "good"
+    if condition not in CONDITIONS:
+        raise refuse("condition", " or ".join(CONDITIONS))
+    if row.get("lightfastness", "") not in _GRADES:
+        raise refuse("lightfastness", "I, II, III, IV or V")
+    return Stick(
+        code=row["code"],
+        name=row["name"],
+        medium=row["medium"],
+        hex="#" + row["hex"].lstrip("#").lower(),
+        opacity=row["opacity"],
+        range=row.get("range", ""),
+        binder=row.get("binder", ""),
+        pigments=tuple(p.strip() for p in row.get("pigments", "").split("+") if p.strip()),
+        lightfastness=row.get("lightfastness", ""),
+        condition=condition,
+    )

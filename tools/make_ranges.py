@@ -1,0 +1,169 @@
+"""Invent the stand-in ranges: 36 and 72 coloured pencils, and a small tray of 24.
+
+Nothing here is measured or copied: each stick is an absorption curve like a pigment's (edges and bumps),
+cut with white by tints, turned into the colour of a solid swatch. Balanced for all complexions: many browns,
+earth greens, violets and off-whites.
+Run: python -m tools.make_ranges
+"""
+
+from __future__ import annotations
+
+import csv
+from pathlib import Path
+
+import numpy as np
+
+from core.colour.spaces import hex_to_lab, xyz_to_hex
+from core.optics.film import k_over_s
+from core.optics.spectra import BANDS_NM, reflectance_to_xyz
+
+OUT = Path(__file__).parents[1] / "demo/ranges"
+
+# Pigment-like masstones: base reflectance, then edges (nm, height, width) and bumps (nm, height, width).
+MASSTONES: dict[str, tuple[float, tuple[tuple[float, float, float], ...], tuple[tuple[float, float, float], ...]]] = {
+    "yellow earth": (0.05, ((545, 0.42, 32),), ()),
+    "golden earth": (0.05, ((560, 0.40, 26),), ()),
+    "raw sienna": (0.05, ((565, 0.30, 30),), ()),
+    "burnt sienna": (0.04, ((592, 0.24, 20),), ()),
+    "red earth": (0.04, ((590, 0.30, 14),), ()),
+    "brown earth": (0.035, ((600, 0.12, 34),), ()),
+    "raw umber": (0.04, ((570, 0.08, 40),), ()),
+    "burnt umber": (0.028, ((610, 0.06, 30),), ()),
+    "arylide yellow": (0.06, ((508, 0.78, 14),), ()),
+    "diketo red": (0.035, ((597, 0.66, 10),), ()),
+    "perylene red": (0.03, ((612, 0.42, 12),), ((430, 0.03, 30),)),
+    "quinacridone rose": (0.04, ((604, 0.72, 14),), ((430, 0.20, 40),)),
+    "dioxazine violet": (0.035, ((680, 0.20, 20),), ((430, 0.16, 35),)),
+    "ultramarine": (0.035, ((715, 0.3, 20),), ((452, 0.42, 36),)),
+    "phthalo blue": (0.03, (), ((470, 0.30, 42),)),
+    "phthalo green": (0.03, (), ((515, 0.30, 36),)),
+    "green earth": (0.10, (), ((540, 0.14, 60),)),
+    "chromium oxide": (0.07, ((690, 0.1, 20),), ((545, 0.17, 34),)),
+    "bone black": (0.028, (), ()),
+    "benzimidazolone orange": (0.04, ((568, 0.72, 14),), ()),
+    "titanium white": (0.93, (), ()),
+}
+
+# code, name, mixture of masstones (part by weight), opacity. The first 36 are the small range.
+COLOURS: list[tuple[str, str, dict[str, float], str]] = [
+    ("01", "salt", {"titanium white": 1}, "semi"),
+    ("03", "sailcloth", {"titanium white": 60, "yellow earth": 1}, "semi"),
+    ("05", "oat milk", {"titanium white": 26, "raw sienna": 1}, "semi"),
+    ("08", "shell pink", {"titanium white": 34, "red earth": 1, "golden earth": 0.6}, "semi"),
+    ("10", "peach stone", {"titanium white": 17, "benzimidazolone orange": 1, "red earth": 0.7}, "semi"),
+    ("12", "apricot", {"titanium white": 13, "benzimidazolone orange": 1.4, "yellow earth": 0.8}, "semi"),
+    ("14", "dawn rose", {"titanium white": 22, "quinacridone rose": 1, "red earth": 0.6}, "semi"),
+    ("16", "biscuit", {"titanium white": 10, "raw sienna": 1, "brown earth": 0.4}, "semi"),
+    ("18", "sand bar", {"titanium white": 8, "yellow earth": 1.2, "brown earth": 0.4}, "semi"),
+    ("20", "honey", {"titanium white": 4, "golden earth": 1.5}, "semi"),
+    ("22", "yellow earth", {"yellow earth": 1, "titanium white": 0.8}, "semi"),
+    ("24", "lamp yellow", {"arylide yellow": 1, "titanium white": 2}, "transparent"),
+    ("26", "clay", {"titanium white": 4, "red earth": 1, "golden earth": 0.7}, "semi"),
+    ("28", "terracotta", {"red earth": 1.4, "titanium white": 1.2, "benzimidazolone orange": 0.3}, "semi"),
+    ("30", "burnt sienna", {"burnt sienna": 1, "titanium white": 0.35}, "transparent"),
+    ("32", "rust", {"red earth": 1, "burnt sienna": 0.5}, "semi"),
+    ("34", "scarlet buoy", {"diketo red": 1, "titanium white": 0.25}, "semi"),
+    ("36", "deep red", {"perylene red": 1}, "transparent"),
+    ("38", "wine", {"perylene red": 1, "dioxazine violet": 0.25, "titanium white": 0.1}, "transparent"),
+    ("40", "rose quay", {"quinacridone rose": 1, "titanium white": 3.5}, "semi"),
+    ("42", "tan rope", {"titanium white": 3, "raw sienna": 1.1, "burnt sienna": 0.5}, "semi"),
+    ("44", "hazel", {"raw sienna": 1, "burnt sienna": 0.6, "titanium white": 0.5}, "semi"),
+    ("46", "chestnut", {"burnt sienna": 1, "brown earth": 1, "titanium white": 0.15}, "semi"),
+    ("48", "brown earth", {"brown earth": 1, "titanium white": 0.12}, "semi"),
+    ("50", "raw umber", {"raw umber": 1, "titanium white": 0.2}, "semi"),
+    ("52", "dark umber", {"burnt umber": 1}, "semi"),
+    ("54", "green earth", {"green earth": 1, "titanium white": 0.6}, "semi"),
+    ("56", "olive net", {"chromium oxide": 1, "raw sienna": 0.8, "titanium white": 0.3}, "semi"),
+    ("58", "mist blue", {"titanium white": 16, "ultramarine": 1}, "semi"),
+    ("60", "ultramarine", {"ultramarine": 1, "titanium white": 0.25}, "transparent"),
+    ("62", "night water", {"ultramarine": 1, "bone black": 0.5, "phthalo blue": 0.15}, "semi"),
+    ("64", "lilac", {"titanium white": 20, "dioxazine violet": 1}, "semi"),
+    ("66", "dusk violet", {"dioxazine violet": 1, "titanium white": 2.6}, "semi"),
+    ("68", "fog grey", {"titanium white": 9, "bone black": 0.5, "raw umber": 0.3}, "semi"),
+    ("70", "slate", {"bone black": 1, "titanium white": 2.2, "ultramarine": 0.5}, "semi"),
+    ("72", "bone black", {"bone black": 1}, "semi"),
+    ("02", "foam", {"titanium white": 90, "phthalo blue": 0.5}, "semi"),
+    ("04", "candle", {"titanium white": 40, "golden earth": 1.2}, "semi"),
+    ("06", "linen", {"titanium white": 24, "raw umber": 0.8, "yellow earth": 0.4}, "semi"),
+    ("07", "rose milk", {"titanium white": 60, "quinacridone rose": 1}, "semi"),
+    ("09", "wheat", {"titanium white": 15, "golden earth": 1, "red earth": 0.2}, "semi"),
+    ("11", "warm blush", {"titanium white": 14, "red earth": 1, "quinacridone rose": 0.4}, "semi"),
+    ("13", "melon", {"titanium white": 8, "benzimidazolone orange": 1, "quinacridone rose": 0.4}, "semi"),
+    ("15", "salmon", {"titanium white": 7, "diketo red": 0.8, "benzimidazolone orange": 0.6}, "semi"),
+    ("17", "almond", {"titanium white": 7, "burnt sienna": 0.7, "raw sienna": 0.6}, "semi"),
+    ("19", "dune", {"titanium white": 7, "raw umber": 0.9, "yellow earth": 0.7}, "semi"),
+    ("21", "amber", {"golden earth": 1, "benzimidazolone orange": 0.4, "titanium white": 0.8}, "transparent"),
+    ("23", "straw", {"titanium white": 7, "arylide yellow": 0.5, "yellow earth": 0.8}, "semi"),
+    ("25", "orange peel", {"benzimidazolone orange": 1, "titanium white": 0.8}, "semi"),
+    ("27", "brick dust", {"titanium white": 2.4, "red earth": 1, "brown earth": 0.4}, "semi"),
+    ("29", "copper", {"burnt sienna": 1, "benzimidazolone orange": 0.35, "titanium white": 0.6}, "semi"),
+    ("31", "red earth", {"red earth": 1, "titanium white": 0.15}, "semi"),
+    ("33", "cinnamon", {"burnt sienna": 1, "titanium white": 1.6, "brown earth": 0.3}, "semi"),
+    ("35", "berry", {"quinacridone rose": 1, "perylene red": 0.6, "titanium white": 0.3}, "transparent"),
+    ("37", "oxblood", {"perylene red": 1, "burnt umber": 0.8}, "semi"),
+    ("39", "plum", {"dioxazine violet": 0.8, "perylene red": 0.8, "titanium white": 0.5}, "semi"),
+    ("41", "heather", {"titanium white": 7, "dioxazine violet": 0.5, "quinacridone rose": 0.5}, "semi"),
+    ("43", "saddle", {"raw sienna": 1, "brown earth": 0.8, "titanium white": 0.7}, "semi"),
+    ("45", "walnut", {"brown earth": 1, "raw umber": 0.7, "titanium white": 0.25}, "semi"),
+    ("47", "cocoa", {"brown earth": 1, "burnt umber": 0.5, "titanium white": 0.5}, "semi"),
+    ("49", "mahogany", {"burnt sienna": 0.8, "burnt umber": 1, "perylene red": 0.3}, "semi"),
+    ("51", "bark", {"burnt umber": 1, "raw umber": 0.6, "titanium white": 0.12}, "semi"),
+    ("53", "warm black", {"burnt umber": 1, "bone black": 0.8}, "semi"),
+    ("55", "sage", {"titanium white": 5, "green earth": 2, "chromium oxide": 0.6}, "semi"),
+    ("57", "moss", {"chromium oxide": 1, "yellow earth": 0.7, "titanium white": 0.6}, "semi"),
+    ("59", "deep sea green", {"phthalo green": 1, "bone black": 0.3, "titanium white": 0.3}, "semi"),
+    ("61", "harbour blue", {"phthalo blue": 1, "titanium white": 2.5}, "semi"),
+    ("63", "pale violet grey", {"titanium white": 14, "dioxazine violet": 0.4, "bone black": 0.4}, "semi"),
+    ("65", "blue violet", {"ultramarine": 1, "dioxazine violet": 0.5, "titanium white": 1.5}, "semi"),
+    ("67", "aubergine", {"dioxazine violet": 1, "burnt umber": 0.8, "titanium white": 0.15}, "semi"),
+    ("69", "warm grey", {"titanium white": 4, "bone black": 0.6, "burnt umber": 0.5}, "semi"),
+    ("71", "graphite sea", {"bone black": 1, "titanium white": 0.8, "phthalo blue": 0.1}, "semi"),
+]  # fmt: skip
+SMALL_TRAY = (
+    "01", "03", "08", "10", "14", "16", "18", "20", "22", "26", "30", "34", "36", "42", "46", "48", "50", "52", "54",
+    "56", "60", "64", "66", "72",
+)  # fmt: skip
+FUGITIVE = {"quinacridone rose": "II", "dioxazine violet": "III"}
+HEADER = ("code", "name", "medium", "hex", "opacity", "range", "binder", "pigments", "lightfastness", "condition")
+
+
+def masstone(pigment: str) -> np.ndarray:
+    """Reflectance (31,) of a pigment-like curve."""
+    base, edges, bumps = MASSTONES[pigment]
+    curve = np.full_like(BANDS_NM, base)
+    for nm, height, width in edges:
+        curve += height / (1 + np.exp(-(BANDS_NM - nm) / width))
+    for nm, height, width in bumps:
+        curve += height * np.exp(-(((BANDS_NM - nm) / width) ** 2))
+    return np.clip(curve, 0.02, 0.95)
+
+
+def swatch(mixture: dict[str, float]) -> str:
+    """Hex of the solid swatch of a mixture: K/S of the masstones added by part (single-constant mixing)."""
+    total = sum(mixture.values())
+    ratio = sum(part / total * k_over_s(masstone(pigment)) for pigment, part in mixture.items())
+    return xyz_to_hex(reflectance_to_xyz(1 + ratio - np.sqrt(ratio**2 + 2 * ratio)))
+
+
+def rows(prefix: str, title: str, chosen: list[tuple[str, str, dict[str, float], str]], binder: str) -> list[tuple[str, ...]]:
+    """CSV rows of one range, in the order of their codes."""
+    out = []
+    for code, name, mixture, opacity in sorted(chosen):
+        pigments = [p for p in mixture if p != "titanium white"] or ["titanium white"]
+        grade = max((FUGITIVE.get(p, "I") for p in pigments), key=len)
+        out.append((f"{prefix}{code}", name, "pencil", swatch(mixture), opacity, title, binder, "+".join(pigments), grade, "good"))
+    return out
+
+
+def write(file: str, table: list[tuple[str, ...]]) -> None:
+    with (OUT / file).open("w", newline="") as out:
+        csv.writer(out, lineterminator="\n").writerows([HEADER, *table])
+
+
+if __name__ == "__main__":
+    OUT.mkdir(parents=True, exist_ok=True)
+    write("gangway-36.csv", rows("G", "Gangway 36", COLOURS[:36], "wax"))
+    write("long-pier-72.csv", rows("L", "Long Pier 72", COLOURS, "oil"))
+    write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"))
+    for code, name, mixture, _ in sorted(COLOURS):
+        print(code, name, swatch(mixture), hex_to_lab(swatch(mixture)).round(0))

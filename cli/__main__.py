@@ -11,6 +11,7 @@ from typing import Any, NoReturn
 
 import numpy as np
 
+from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
 from core.exchange.json_files import read_passes, read_spots
 from core.exchange.tray_csv import read_tray
@@ -20,7 +21,6 @@ from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan import Setup, lay_out, lay_out_box, solve
 from core.recipe.recipe import Recipe
-from core.colour.swatch import Swatch
 
 
 class _Parser(argparse.ArgumentParser):
@@ -71,7 +71,9 @@ def _read(name: str, field: str, most: int = 4_000_000) -> bytes:
         with Path(name).open("rb") as file:
             return file.read(most + 1)
     except OSError as error:
-        raise InputError("no_file", f"{name} cannot be read ({error.strerror}).", "Check the path.", f"--{field}") from error
+        raise InputError(
+            "no_file", f"{name} cannot be read ({error.strerror}).", "Check the path.", f"--{field}"
+        ) from error
 
 
 def _tray(name: str) -> Tray:
@@ -110,7 +112,8 @@ def _recipe(recipe: Recipe) -> dict[str, Any]:
     return {
         "target": asdict(recipe.target),
         "recipe": [
-            asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "room": step.room} for step in recipe.steps
+            asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "room": step.room}
+            for step in recipe.steps
         ],
         "prediction": asdict(recipe.result),
         "delta_e": recipe.delta_e,

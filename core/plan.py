@@ -13,9 +13,9 @@ from core.errors import InputError
 from core.method.method import Method, get_method
 from core.optics.media import get_medium
 from core.optics.medium import Box
+from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
-from core.optics.spectra import reflectance_to_lab
 from core.recipe.cost import colour_cost
 from core.recipe.palette import choose_palette
 from core.recipe.recipe import Recipe, work_out
@@ -61,12 +61,19 @@ def check_setup(setup: Setup) -> None:
     get_method(setup.method, setup.medium)
     if setup.black not in BLACK_POLICIES:
         raise InputError(
-            "unknown_black_policy", f"“{setup.black[:40]}” says nothing about black.", f"Use {', '.join(BLACK_POLICIES)}.", "black"
+            "unknown_black_policy",
+            f"“{setup.black[:40]}” says nothing about black.",
+            f"Use {', '.join(BLACK_POLICIES)}.",
+            "black",
         )
     if setup.max_sticks != 0 and not 2 <= setup.max_sticks <= MAX_STICKS:
-        raise InputError("bad_stick_limit", f"{setup.max_sticks} sticks are out of range.", f"Use 2 to {MAX_STICKS}.", "sticks")
+        raise InputError(
+            "bad_stick_limit", f"{setup.max_sticks} sticks are out of range.", f"Use 2 to {MAX_STICKS}.", "sticks"
+        )
     if not 1 <= setup.max_passes <= DEEPEST:
-        raise InputError("bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes")
+        raise InputError(
+            "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"
+        )
 
 
 def lay_out_box(tray: Tray, setup: Setup) -> Box:
@@ -93,7 +100,9 @@ def solve(bench: Bench, targets: Floats, roles: Sequence[str]) -> list[Recipe]:
     A target that the bare paper serves best, or for which the rules allow nothing, gets an empty recipe.
     """
     if len(targets) > MAX_TARGETS:
-        raise InputError("too_many_spots", f"{len(targets)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
+        raise InputError(
+            "too_many_spots", f"{len(targets)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots"
+        )
     table = bench.table
     if 0 < bench.setup.max_sticks < len(bench.box.sticks):
         chosen = choose_palette(table, targets, bench.setup.max_sticks)

@@ -33,8 +33,15 @@ def build() -> bytes:
     adapt = colour.adaptation.matrix_chromatic_adaptation_VonKries(D65_WHITE, D50, transform="Bradford")
     colorants = DISPLAY_P3.to_xyz @ adapt.T
     curve = b"para" + bytes(4) + struct.pack(">HH", 3, 0) + _fixed(2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045)
-    tags = {b"desc": _text("Display P3"), b"cprt": _text("No rights reserved"), b"wtpt": b"XYZ " + bytes(4) + _fixed(*D50)}
-    tags |= {name: b"XYZ " + bytes(4) + _fixed(*row) for name, row in zip((b"rXYZ", b"gXYZ", b"bXYZ"), colorants, strict=True)}
+    tags = {
+        b"desc": _text("Display P3"),
+        b"cprt": _text("No rights reserved"),
+        b"wtpt": b"XYZ " + bytes(4) + _fixed(*D50),
+    }
+    tags |= {
+        name: b"XYZ " + bytes(4) + _fixed(*row)
+        for name, row in zip((b"rXYZ", b"gXYZ", b"bXYZ"), colorants, strict=True)
+    }
     tags |= dict.fromkeys((b"rTRC", b"gTRC", b"bTRC"), curve)
     tags[b"chad"] = b"sf32" + bytes(4) + _fixed(*adapt.flatten())
 

@@ -145,13 +145,28 @@ def swatch(mixture: dict[str, float]) -> str:
     return xyz_to_hex(reflectance_to_xyz(1 + ratio - np.sqrt(ratio**2 + 2 * ratio)))
 
 
-def rows(prefix: str, title: str, chosen: list[tuple[str, str, dict[str, float], str]], binder: str) -> list[tuple[str, ...]]:
+def rows(
+    prefix: str, title: str, chosen: list[tuple[str, str, dict[str, float], str]], binder: str
+) -> list[tuple[str, ...]]:
     """CSV rows of one range, in the order of their codes."""
     out = []
     for code, name, mixture, opacity in sorted(chosen):
         pigments = [p for p in mixture if p != "titanium white"] or ["titanium white"]
         grade = max((FUGITIVE.get(p, "I") for p in pigments), key=len)
-        out.append((f"{prefix}{code}", name, "pencil", swatch(mixture), opacity, title, binder, "+".join(pigments), grade, "good"))
+        out.append(
+            (
+                f"{prefix}{code}",
+                name,
+                "pencil",
+                swatch(mixture),
+                opacity,
+                title,
+                binder,
+                "+".join(pigments),
+                grade,
+                "good",
+            )
+        )
     return out
 
 

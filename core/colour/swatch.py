@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from core.colour.munsell import lab_to_value
-from core.colour.spaces import lab_to_hex, lab_to_lch
+from core.colour.spaces import hex_to_lab, lab_to_hex, lab_to_lch
 from core.colour.words import describe
 
 
@@ -22,6 +22,11 @@ class Swatch:
     hue_deg: float
     hex: str
     words: str
+
+    @staticmethod
+    def of_hex(code: str) -> Swatch:
+        """The swatch of `#rrggbb`."""
+        return Swatch.of(hex_to_lab(code))
 
     @staticmethod
     def of(lab: ArrayLike) -> Swatch:

@@ -34,7 +34,9 @@ def read_spots(data: bytes) -> tuple[NamedSpot, ...]:
         where = f"spots[{i}]"
         role = _text(row, "role", where, "middle")
         if role not in ROLES:
-            raise InputError("bad_role", f"“{role[:40]}” is not a light role.", f"Use {', '.join(ROLES)}.", f"{where}.role")
+            raise InputError(
+                "bad_role", f"“{role[:40]}” is not a light role.", f"Use {', '.join(ROLES)}.", f"{where}.role"
+            )
         disc = Disc(*(_number(row, key, where) for key in ("x", "y", "radius")))
         try:
             check_disc(disc)

@@ -25,11 +25,15 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
     Raises InputError naming the row (the header is row 1) and the field.
     """
     if len(data) > MAX_BYTES:
-        raise InputError("tray_too_large", f"The tray file is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick a row.", "tray")
+        raise InputError(
+            "tray_too_large", f"The tray file is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick a row.", "tray"
+        )
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise InputError("tray_not_text", "The tray file is not UTF-8 text.", "Save it as CSV in UTF-8.", "tray") from error
+        raise InputError(
+            "tray_not_text", "The tray file is not UTF-8 text.", "Save it as CSV in UTF-8.", "tray"
+        ) from error
     header_line = text.partition("\n")[0]
     rows = csv.reader(io.StringIO(text), delimiter=";" if header_line.count(";") > header_line.count(",") else ",")
     try:
@@ -61,9 +65,13 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
         rows_by_code[stick.code] = number
         sticks.append(stick)
     if not sticks:
-        raise InputError("empty_tray", "The tray holds no sticks.", "Add one row for each stick below the header.", "tray")
+        raise InputError(
+            "empty_tray", "The tray holds no sticks.", "Add one row for each stick below the header.", "tray"
+        )
     if len(sticks) > MAX_STICKS:
-        raise InputError("too_many_sticks", f"The tray holds {len(sticks)} sticks.", f"Keep it to {MAX_STICKS}.", "tray")
+        raise InputError(
+            "too_many_sticks", f"The tray holds {len(sticks)} sticks.", f"Keep it to {MAX_STICKS}.", "tray"
+        )
     return Tray(name, tuple(sticks))
 
 
@@ -71,7 +79,10 @@ def _stick(number: int, row: dict[str, str]) -> Stick:
     def refuse(field: str, expected: str) -> InputError:
         found = row.get(field, "")[:40]
         return InputError(
-            "bad_tray_row", f"Row {number} of the tray: {field} is “{found}”.", f"Expected {expected}.", f"row {number}, {field}"
+            "bad_tray_row",
+            f"Row {number} of the tray: {field} is “{found}”.",
+            f"Expected {expected}.",
+            f"row {number}, {field}",
         )
 
     for field in ("code", "name"):

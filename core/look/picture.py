@@ -62,7 +62,9 @@ def read_picture(data: bytes) -> Picture:
             image.load()
         except Exception as error:  # whatever a decoder trips over means the same to the artist
             raise PictureError(
-                "picture_truncated", "The picture is cut off or damaged.", "Copy or export it again, then put it in anew."
+                "picture_truncated",
+                "The picture is cut off or damaged.",
+                "Copy or export it again, then put it in anew.",
             ) from error
         return _upright_rgb(image)
 
@@ -102,7 +104,9 @@ def _check(image: Image.Image) -> None:
         )
     if image.mode not in _PLAIN_MODES:
         raise PictureError(
-            "picture_mode", f"Pictures of the kind “{image.mode}” are not read yet.", "Save it as 8-bit RGB and try again."
+            "picture_mode",
+            f"Pictures of the kind “{image.mode}” are not read yet.",
+            "Save it as 8-bit RGB and try again.",
         )
     if image.mode == "CMYK" and not image.info.get("icc_profile"):
         raise PictureError(
@@ -156,7 +160,9 @@ def _lattice() -> Image.Image:
     return Image.fromarray(np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(27, 27, 3))
 
 
-def _transform(source: ImageCms.ImageCmsProfile, target: ImageCms.ImageCmsProfile, mode: str) -> ImageCms.ImageCmsTransform:
+def _transform(
+    source: ImageCms.ImageCmsProfile, target: ImageCms.ImageCmsProfile, mode: str
+) -> ImageCms.ImageCmsTransform:
     return ImageCms.buildTransform(source, target, mode, "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC)
 
 
@@ -191,7 +197,9 @@ def _convert_cmyk(image: Image.Image, icc: bytes | None) -> tuple[Image.Image, R
         converted = ImageCms.applyTransform(image, _transform(source, _wide(), "CMYK"))
     except (ImageCms.PyCMSError, OSError) as error:
         raise PictureError(
-            "picture_cmyk_unprofiled", "The colour profile of this CMYK picture is damaged.", "Save it as RGB and try again."
+            "picture_cmyk_unprofiled",
+            "The colour profile of this CMYK picture is damaged.",
+            "Save it as RGB and try again.",
         ) from error
     assert converted is not None
     return converted, DISPLAY_P3, _name(source)

@@ -46,7 +46,10 @@ def check_disc(disc: Disc) -> None:
         )
     if not (math.isfinite(disc.radius) and 0 < disc.radius <= MAX_RADIUS):
         raise InputError(
-            "bad_radius", f"A radius of {disc.radius:g} is out of range.", f"Use more than 0 and at most {MAX_RADIUS}.", "radius"
+            "bad_radius",
+            f"A radius of {disc.radius:g} is out of range.",
+            f"Use more than 0 and at most {MAX_RADIUS}.",
+            "radius",
         )
 
 

@@ -37,7 +37,9 @@ def values(picture: Picture, steps: int) -> NDArray[np.uint8]:
     Raises InputError (`bad_steps`) outside 2 to 9.
     """
     if not FEWEST_STEPS <= steps <= MOST_STEPS:
-        raise InputError("bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps")
+        raise InputError(
+            "bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps"
+        )
     value = y_to_value(picture.space.xyz(picture.pixels)[..., 1])
     step = np.clip(np.floor(value / 10 * steps), 0, steps - 1).astype(int)
     grey = np.rint(srgb_encode(value_to_y((np.arange(steps) + 0.5) * 10 / steps)) * 255).astype(np.uint8)

@@ -64,11 +64,15 @@ def work_sheet(tasks: Sequence[Task], method: Method, preference: Callable[[str]
     pick_ups: list[PickUp] = []
     fewest = 0
     for stage in stages:
-        queues = [[Job(t.spot, i, p) for i, p in enumerate(t.passes) if method.stage(t.role, i) == stage] for t in tasks]
+        queues = [
+            [Job(t.spot, i, p) for i, p in enumerate(t.passes) if method.stage(t.role, i) == stage] for t in tasks
+        ]
         queues = [queue for queue in queues if queue]
         last = pick_ups[-1].stick if pick_ups else ""
         sticks = _shortest([[job.pass_.stick for job in queue] for queue in queues], last, preference)
-        fewest += _bound([[job.pass_.stick for job in queue] for queue in queues], (0,) * len(queues)) - (stage != stages[0])
+        fewest += _bound([[job.pass_.stick for job in queue] for queue in queues], (0,) * len(queues)) - (
+            stage != stages[0]
+        )
         for stick in sticks:
             jobs = [job for queue in queues for job in _take(queue, stick)]
             if pick_ups and pick_ups[-1].stick == stick:
@@ -121,4 +125,6 @@ def _shortest(queues: list[list[str]], last: str, preference: Callable[[str], fl
             for stick in sorted(nexts, key=lambda code: (preference(code), code)):
                 positions = _advance(queues, node.positions, stick)
                 following.setdefault(positions, _Node(positions, (*node.sticks, stick)))
-        nodes = sorted(following.values(), key=lambda node: (_bound(queues, node.positions), -sum(node.positions)))[:_BEAM]
+        nodes = sorted(following.values(), key=lambda node: (_bound(queues, node.positions), -sum(node.positions)))[
+            :_BEAM
+        ]

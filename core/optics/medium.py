@@ -97,14 +97,21 @@ class Medium(Protocol):
 def check_pass(pass_: Pass, techniques: tuple[str, ...], codes: dict[str, int]) -> None:
     """Raises InputError unless the pass is one that the medium and tray can make."""
     if pass_.stick not in codes:
-        raise InputError("unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick")
+        raise InputError(
+            "unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick"
+        )
     if pass_.pressure not in PRESSURES:
         raise InputError(
             "bad_pressure", f"“{pass_.pressure[:40]}” is not a pressure.", f"Use {', '.join(PRESSURES)}.", "pressure"
         )
     if pass_.technique not in techniques:
         raise InputError(
-            "bad_technique", f"This medium has no “{pass_.technique[:40]}”.", f"Use {', '.join(techniques)}.", "technique"
+            "bad_technique",
+            f"This medium has no “{pass_.technique[:40]}”.",
+            f"Use {', '.join(techniques)}.",
+            "technique",
         )
     if not 1 <= pass_.repeats <= MAX_REPEATS:
-        raise InputError("bad_repeats", f"{pass_.repeats} repeats are out of range.", f"Use 1 to {MAX_REPEATS}.", "repeats")
+        raise InputError(
+            "bad_repeats", f"{pass_.repeats} repeats are out of range.", f"Use 1 to {MAX_REPEATS}.", "repeats"
+        )

@@ -113,9 +113,7 @@ class PencilBox:
         thickness = BURNISHER_ON_TOP * mass
         r0, t = film(self.k[stick], self.s[stick], thickness)
         closed = PencilState(merged, self.support.capacity, k_all, s_all, total)
-        return replace(
-            self._laid(closed, stick, thickness, BURNISHED_COVERAGE, r0, t), filled=self.support.capacity
-        )
+        return replace(self._laid(closed, stick, thickness, BURNISHED_COVERAGE, r0, t), filled=self.support.capacity)
 
     def _deposit(self, filled: Any, pressure: Any) -> tuple[Any, Any]:
         """Film thickness and coverage of the next pass (numbers or arrays): both shrink as the tooth fills."""

@@ -64,9 +64,7 @@ def upsample(xyz: ArrayLike, iterations: int = 60) -> Floats:
         jacobian = 0.5 * sech2[:, :, None] * WEIGHTS[None]
         system[:, :N_BANDS, N_BANDS:] = jacobian
         system[:, N_BANDS:, :N_BANDS] = jacobian.transpose(0, 2, 1)
-        residual = np.concatenate(
-            [z @ slope + 0.5 * sech2 * pull, (tanh + 1) / 2 @ WEIGHTS - wanted], axis=1
-        )
+        residual = np.concatenate([z @ slope + 0.5 * sech2 * pull, (tanh + 1) / 2 @ WEIGHTS - wanted], axis=1)
         step = np.linalg.solve(system, -residual[..., None])[..., 0]
         z = z + np.clip(step[:, :N_BANDS], -2.0, 2.0)
         multipliers = multipliers + step[:, N_BANDS:]

@@ -31,7 +31,9 @@ def room_after(box: Box, passes: Sequence[Pass]) -> list[float]:
 
 def _run(box: Box, passes: Sequence[Pass], hand: Hand) -> tuple[Floats, list[float]]:
     if len(passes) > MAX_PASSES:
-        raise InputError("too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {MAX_PASSES}.", "passes")
+        raise InputError(
+            "too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {MAX_PASSES}.", "passes"
+        )
     state = box.start()
     seen, rooms = [box.reflectance(state)], [box.room(state)]
     for i, pass_ in enumerate(passes):

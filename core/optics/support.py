@@ -46,6 +46,9 @@ def get_support(support_id: str) -> Support:
     """The paper with this id. Raises InputError (`unknown_paper`)."""
     if support_id not in supports():
         raise InputError(
-            "unknown_paper", f"There is no paper “{support_id[:40]}”.", f"Choose from: {', '.join(supports())}.", "paper"
+            "unknown_paper",
+            f"There is no paper “{support_id[:40]}”.",
+            f"Choose from: {', '.join(supports())}.",
+            "paper",
         )
     return supports()[support_id]

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
-
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_lch
 from core.optics.medium import Box, Pass
@@ -79,7 +78,7 @@ def _dead_grey(case: Case) -> Said:
     lightness, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[-1]))
     if not case.sticks or case.role in _COOL_ROLES or not 40 < lightness < 80:
         return
-    if chroma < 10 or case.seen[-1][1] < 4 or 88 < hue_deg:
+    if chroma < 10 or case.seen[-1][1] < 4 or hue_deg > 88:
         yield ("dead_grey_strong" if chroma < 6 else "dead_grey"), {}
 
 

@@ -44,9 +44,7 @@ class Pool:
             positions, labs, costs = self._best_of(target, count, slice(None))
         return positions, labs, costs
 
-    def _best_of(
-        self, target: Floats, count: int, part: slice
-    ) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
+    def _best_of(self, target: Floats, count: int, part: slice) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
         labs, penalties = self.labs[part], self.penalties[part]
         exact = max(_EXACT_AT_LEAST, _EXACT_PER_WANTED * count)
         rough = distance_from(target)(labs) + penalties

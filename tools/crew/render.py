@@ -53,7 +53,9 @@ def _illuminant(kelvin: float) -> np.ndarray:
 
 def lamps(light: Light, skin: Complexion) -> Lamps:
     """Spectral products of light and skin, adapted by CAT16."""
-    observer = colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"].copy().align(colour.SpectralShape(400, 700, 10)).values
+    observer = (
+        colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"].copy().align(colour.SpectralShape(400, 700, 10)).values
+    )
     key, fill, settled = (
         spd / (spd @ observer[:, 1])
         for spd in map(_illuminant, (light.key_kelvin, light.fill_kelvin, light.adapted_kelvin))
@@ -74,7 +76,9 @@ def _turn(turn_deg: float) -> np.ndarray:
     return np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]], dtype=np.float32)
 
 
-def _march(origin: Points, direction: Points, sitter: Sitter, steps: int, far: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _march(
+    origin: Points, direction: Points, sitter: Sitter, steps: int, far: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Distance to the first solid (inf if none), its kind, and the closest relative miss (for soft shadows)."""
     n = len(origin)
     travelled, kind, miss = np.zeros(n, np.float32), np.zeros(n, np.int8), np.ones(n, np.float32)
@@ -131,7 +135,11 @@ def shade(sitter: Sitter, width: int, height: int) -> tuple[np.ndarray, np.ndarr
     hit = np.isfinite(travelled)
     light = sitter.light
     sky = np.linspace(0, 1, height)[:, None, None]
-    picture = np.broadcast_to((1 - sky) * light.sky_top + sky * np.array(light.sky_bottom), (height, width, 3)).reshape(-1, 3).copy()
+    picture = (
+        np.broadcast_to((1 - sky) * light.sky_top + sky * np.array(light.sky_bottom), (height, width, 3))
+        .reshape(-1, 3)
+        .copy()
+    )
 
     p = origin[hit] + travelled[hit, None] * forward[hit]
     what, normal = kind[hit], _normals(p, sitter)
@@ -140,10 +148,14 @@ def shade(sitter: Sitter, width: int, height: int) -> tuple[np.ndarray, np.ndarr
     toward = np.broadcast_to(to_key, p.shape)
     _, _, clear = _march(p + normal * 0.03, toward, sitter, 34, 2.6)
     clear = _softened(clear, hit, (height, width))
-    open_sky = np.clip(1 - sum((0.14 * i - scene(p + normal * 0.14 * i, sitter.build)[0]) * 0.85 / 2**i for i in (1, 2, 3)), 0.12, 1)
+    open_sky = np.clip(
+        1 - sum((0.14 * i - scene(p + normal * 0.14 * i, sitter.build)[0]) * 0.85 / 2**i for i in (1, 2, 3)), 0.12, 1
+    )
 
     cos = normal @ to_key
-    facing = (np.clip((cos[:, None] + WRAP) / (1 + WRAP), 0, 1) * clear[:, None] ** np.array([0.75, 1.0, 1.05])).astype(float)
+    facing = (np.clip((cos[:, None] + WRAP) / (1 + WRAP), 0, 1) * clear[:, None] ** np.array([0.75, 1.0, 1.05])).astype(
+        float
+    )
     around = (open_sky * (0.62 + 0.38 * normal @ (np.float32([0.1, 0.75, 0.35]) @ turn)))[:, None]
     lamp = lamps(light, sitter.skin)
     bounce = 0.05 * lamp.key * np.clip(-normal[:, 1:2], 0, 1) * light.key
@@ -177,8 +189,9 @@ def _softened(clear: np.ndarray, hit: np.ndarray, shape: tuple[int, int]) -> np.
     """The shadow's edge without the rings that a marched ray leaves."""
     whole = np.ones(hit.shape, np.float32)
     whole[hit] = clear
-    soft = Image.fromarray(whole.reshape(shape)).filter(ImageFilter.BoxBlur(3)).filter(ImageFilter.BoxBlur(3))
-    return np.asarray(soft).ravel()[hit]
+    grey = Image.fromarray((whole * 255).astype(np.uint8).reshape(shape))
+    soft = grey.filter(ImageFilter.BoxBlur(3)).filter(ImageFilter.BoxBlur(3))
+    return np.asarray(soft).ravel()[hit] / np.float32(255)
 
 
 def _paint_eyes(sitter: Sitter, p: Points, what: np.ndarray, key: np.ndarray, fill: np.ndarray, lamp: Lamps) -> None:
@@ -186,7 +199,9 @@ def _paint_eyes(sitter: Sitter, p: Points, what: np.ndarray, key: np.ndarray, fi
     q = p[at]
     centre = np.column_stack([np.sign(q[:, 0]) * 0.28 * sitter.build.width, np.full(len(q), 0.10)])
     off = np.linalg.norm(q[:, :2] - centre, axis=1)
-    albedo = np.where(off[:, None] < 0.075, np.array(sitter.iris) * (0.6 + 6 * np.clip(0.07 - off, 0, 1))[:, None], [0.55, 0.50, 0.47])
+    albedo = np.where(
+        off[:, None] < 0.075, np.array(sitter.iris) * (0.6 + 6 * np.clip(0.07 - off, 0, 1))[:, None], [0.55, 0.50, 0.47]
+    )
     albedo = np.where(off[:, None] < 0.030, 0.008, albedo) * np.clip(0.45 + 5 * (0.16 - (q[:, 1:2] - 0.0)), 0.35, 1)
     key[at], fill[at] = albedo * lamp.key, albedo * lamp.fill
 
@@ -229,7 +244,9 @@ def true_spots(sitter: Sitter, linear: np.ndarray, share: np.ndarray) -> list[di
         yy, xx = np.mgrid[0:height, 0:width]
         disc = (xx + 0.5 - px) ** 2 + (yy + 0.5 - py) ** 2 <= radius**2
         lab = xyz_to_lab(linear[disc].mean(axis=0) @ SRGB.to_xyz)
-        rows.append({"name": name, "place": place, "x": px / width, "y": py / height, "lab": lab, "share": share[disc].mean()})
+        rows.append(
+            {"name": name, "place": place, "x": px / width, "y": py / height, "lab": lab, "share": share[disc].mean()}
+        )
     lightest = max(float(row["lab"][0]) for row in rows)  # type: ignore[index]  # lab is an array
     return [
         {

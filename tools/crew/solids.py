@@ -66,7 +66,9 @@ def skin_solid(p: Points, build: Build) -> Distances:
     """Head, ears, neck and throat."""
     m = _mirror(p)
     w, j, n, lip = build.width, build.jaw, build.nose, build.lips
-    d = _join(_egg(p, (0, 0.32, -0.12), (0.76 * w, 0.80, 0.90)), _egg(m, (0, -0.22, 0.14), (0.59 * w, 0.82, 0.68)), 0.25)
+    d = _join(
+        _egg(p, (0, 0.32, -0.12), (0.76 * w, 0.80, 0.90)), _egg(m, (0, -0.22, 0.14), (0.59 * w, 0.82, 0.68)), 0.25
+    )
     d = _join(d, _egg(m, (0.26 * j, -0.62, 0.20), (0.27 * j, 0.26, 0.38)), 0.22)
     d = _join(d, _egg(p, (0, -0.90, 0.52), (0.22 * j, 0.16, 0.20)), 0.20)
     d = _join(d, _egg(m, (0.40 * w, -0.10, 0.56), (0.19, 0.15, 0.15)), 0.22)
@@ -112,7 +114,9 @@ def hair_solid(p: Points, build: Build) -> Distances:
 def cloth_solid(p: Points, build: Build) -> Distances:
     """A jacket with a standing collar."""
     m = _mirror(p)
-    d = _join(_rod(m, (0.0, -2.25, -0.25), (1.15, -2.20, -0.30), 0.62, 0.42), _egg(p, (0, -2.6, -0.1), (1.3, 0.8, 0.7)), 0.3)
+    d = _join(
+        _rod(m, (0.0, -2.25, -0.25), (1.15, -2.20, -0.30), 0.62, 0.42), _egg(p, (0, -2.6, -0.1), (1.3, 0.8, 0.7)), 0.3
+    )
     collar = np.abs(_rod(p, (0, -1.45, -0.30), (0, -1.9, -0.30), 0.52, 0.60)) - 0.05
     return _join(d, np.maximum(collar, p[:, 2] * 0.9 - 0.18).astype(np.float32), 0.08)
 

@@ -1,0 +1,25 @@
+"""The application page, and the answer to unknown API addresses."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from server.api import errors
+
+
+def unknown_endpoint(request: HttpRequest, *_: str) -> HttpResponse:
+    """404 in the envelope for anything under /api that is not an endpoint."""
+    return errors.not_found(request)
+
+
+@ensure_csrf_cookie
+def application(request: HttpRequest) -> HttpResponse:
+    """The built front end; it finds its own way from the address."""
+    page = settings.WEB_DIST / "index.html"
+    if not page.exists():
+        return HttpResponse(
+            "The front end is not built yet: run ./caltin build.", status=503, content_type="text/plain"
+        )
+    return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,42 @@
+"""What artists own."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Tray(models.Model):
+    """A named set of sticks. `changed` moves whenever any stick does: it keys what is worked out from them."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="trays")
+    name = models.CharField(max_length=80)
+    made = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["made"]
+
+
+class Stick(models.Model):
+    """One stick of a tray; the fields are those of core.optics.stick.Stick."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="sticks")
+    place = models.PositiveSmallIntegerField()
+    code = models.CharField(max_length=80)
+    name = models.CharField(max_length=80)
+    medium = models.CharField(max_length=20)
+    hex = models.CharField(max_length=7)
+    opacity = models.CharField(max_length=20)
+    range = models.CharField(max_length=80, blank=True)
+    binder = models.CharField(max_length=80, blank=True)
+    pigments = models.JSONField(default=list)
+    lightfastness = models.CharField(max_length=8, blank=True)
+    condition = models.CharField(max_length=20, default="good")
+
+    class Meta:
+        ordering = ["place"]
+        constraints = [models.UniqueConstraint(fields=["tray", "code"], name="one_code_per_tray")]

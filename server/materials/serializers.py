@@ -1,0 +1,89 @@
+"""What comes in and goes out about materials."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from core.colour.swatch import Swatch
+
+
+class SwatchSerializer(serializers.Serializer[Any]):
+    lab = serializers.ListField(child=serializers.FloatField(), min_length=3, max_length=3)
+    value = serializers.FloatField()
+    chroma = serializers.FloatField()
+    hue_deg = serializers.FloatField()
+    hex = serializers.CharField()
+    words = serializers.CharField()
+
+
+class StickSerializer(serializers.Serializer[Any]):
+    code = serializers.CharField()
+    name = serializers.CharField()
+    medium = serializers.CharField()
+    hex = serializers.CharField()
+    opacity = serializers.CharField()
+    range = serializers.CharField()
+    condition = serializers.CharField()
+    lightfastness = serializers.CharField()
+    swatch = serializers.SerializerMethodField()
+
+    def get_swatch(self, stick: Any) -> SwatchSerializer:
+        from_hex = Swatch.of_hex(stick.hex)
+        return SwatchSerializer(from_hex).data  # type: ignore[return-value]  # the annotation is for the schema
+
+
+class TraySerializer(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    sticks = StickSerializer(many=True)
+
+
+class NewTraySerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=80)
+    csv = serializers.CharField(max_length=1_000_000, required=False, trim_whitespace=False, allow_blank=True)
+    range = serializers.CharField(max_length=80, required=False)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        if ("csv" in attrs) == ("range" in attrs):
+            raise serializers.ValidationError("Give either a CSV text or the id of a range.")
+        return attrs
+
+
+class ConditionSerializer(serializers.Serializer[Any]):
+    code = serializers.CharField(max_length=80)
+    condition = serializers.CharField(max_length=20)
+
+
+class RangeSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    size = serializers.IntegerField()
+
+
+class PaperSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    note = serializers.CharField()
+
+
+class MethodSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    medium = serializers.CharField()
+    explanation = serializers.CharField()
+
+
+class MaterialsSerializer(serializers.Serializer[Any]):
+    """Everything to choose from."""
+
+    ranges = RangeSerializer(many=True)
+    papers = PaperSerializer(many=True)
+    methods = MethodSerializer(many=True)
+    pressures = serializers.ListField(child=serializers.CharField())
+    techniques = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    roles = serializers.ListField(child=serializers.CharField())
+    places = serializers.ListField(child=serializers.CharField())
+    black_policies = serializers.ListField(child=serializers.CharField())
+    max_repeats = serializers.IntegerField()

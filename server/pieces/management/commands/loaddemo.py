@@ -1,0 +1,64 @@
+"""Load the night ferry: trays of the stand-in ranges and two solved double portraits. Does nothing twice."""
+
+from __future__ import annotations
+
+import json
+from argparse import ArgumentParser
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.management.base import BaseCommand
+
+from server.accounts import services as accounts
+from server.materials import services as materials
+from server.pieces.models import Piece
+from server.pieces.services import history, pictures, pieces
+
+REFERENCES = Path(settings.ROOT) / "demo/references"
+TRAYS = {"small-tray-24": "My small tray", "gangway-36": "Gangway 36", "long-pier-72": "Long Pier 72"}
+PIECES = (
+    ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first"),
+    ("Morning relief", "morning-relief", "small-tray-24", "pale_base_first"),
+)
+
+
+class Command(BaseCommand):
+    help = __doc__ or ""
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("name")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        user = accounts.get_or_create_artist(options["name"])
+        trays = {tray.name: str(tray.pk) for tray in materials.trays_of(user)}
+        for range_id, name in TRAYS.items():
+            if name not in trays:
+                trays[name] = str(materials.start_tray(user, name, range_id).pk)
+        for title, reference, range_id, method in reversed(PIECES):
+            if not Piece.objects.filter(owner=user, title=title).exists():
+                load_piece(user, title, reference, trays[TRAYS[range_id]], method)
+
+
+def load_piece(user: User, title: str, reference: str, tray_id: str, method: str) -> Piece:
+    """A piece with the reference's own spots, solved."""
+    picture = pictures.store_picture(user, (REFERENCES / f"{reference}.jpg").read_bytes())
+    rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
+    names = list(dict.fromkeys(row["figure"] for row in rows))
+    figures = {name: f"figure-{number}" for number, name in enumerate(names, start=1)}
+    document = history.empty_document()
+    document["setup"]["method"] = method
+    document |= {
+        "tray": tray_id,
+        "picture": str(picture.pk),
+        "figures": [{"id": figure_id, "name": name} for name, figure_id in figures.items()],
+        "spots": [
+            {key: row[key] for key in ("name", "place", "role", "x", "y", "radius")}
+            | {"id": f"spot-{number}", "figure": figures[row["figure"]], "recipe": None}
+            for number, row in enumerate(rows, start=1)
+        ],
+    }
+    piece = history.new_piece(user, title, history.empty_document())
+    piece = pieces.write(user, piece.pk, piece.version, title, document)
+    return pieces.solve(user, piece.pk, piece.version, [])

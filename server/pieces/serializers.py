@@ -1,0 +1,231 @@
+"""What comes in and goes out about pieces. Well-formedness only; what it means is decided by services."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from core.look.reading import MAX_RADIUS
+from core.look.roles import PLACES, ROLES
+from core.optics.medium import MAX_PASSES, MAX_REPEATS
+from server.materials.serializers import SwatchSerializer
+
+MAX_SPOTS = 200
+MAX_FIGURES = 12
+
+
+def _identifier() -> serializers.RegexField:
+    return serializers.RegexField(r"^[A-Za-z0-9-]{1,40}$")
+
+
+class SetupSerializer(serializers.Serializer[Any]):
+    medium = serializers.CharField(max_length=40)
+    paper = serializers.CharField(max_length=40)
+    method = serializers.CharField(max_length=40)
+    black = serializers.CharField(max_length=40)
+    max_sticks = serializers.IntegerField(min_value=0, max_value=200)
+    max_passes = serializers.IntegerField(min_value=1, max_value=4)
+
+
+class FigureSerializer(serializers.Serializer[Any]):
+    id = _identifier()
+    name = serializers.CharField(max_length=60)
+
+
+class PassSerializer(serializers.Serializer[Any]):
+    id = serializers.RegexField(r"^[A-Za-z0-9-]{1,40}$", required=False)
+    stick = serializers.CharField(max_length=80)
+    pressure = serializers.CharField(max_length=20)
+    repeats = serializers.IntegerField(min_value=1, max_value=MAX_REPEATS)
+    technique = serializers.CharField(max_length=20)
+
+
+class StoredPassSerializer(PassSerializer):
+    id = serializers.CharField()
+
+
+class CautionSerializer(serializers.Serializer[Any]):
+    code = serializers.CharField()
+    text = serializers.CharField()
+
+
+class StepSerializer(serializers.Serializer[Any]):
+    after = SwatchSerializer()
+    room = serializers.FloatField()
+    effect = serializers.CharField()
+
+
+class OutcomeSerializer(serializers.Serializer[Any]):
+    """What a recipe gives; with `trouble` set, that sentence is all there is."""
+
+    trouble = serializers.CharField(allow_blank=True)
+    target = SwatchSerializer(required=False)
+    paper = SwatchSerializer(required=False)
+    result = SwatchSerializer(required=False)
+    steps = StepSerializer(many=True, required=False)
+    delta_e = serializers.FloatField(required=False)
+    delta_v = serializers.FloatField(required=False)
+    tolerance = serializers.FloatField(required=False)
+    cautions = CautionSerializer(many=True, required=False)
+
+
+class ReadingSerializer(serializers.Serializer[Any]):
+    swatch = SwatchSerializer()
+    spread = serializers.FloatField()
+    pixels = serializers.IntegerField()
+
+
+class TemperatureSerializer(serializers.Serializer[Any]):
+    degrees = serializers.FloatField()
+    words = serializers.CharField()
+
+
+class RecipeInSerializer(serializers.Serializer[Any]):
+    passes = PassSerializer(many=True, max_length=MAX_PASSES)
+
+
+class RecipeSerializer(serializers.Serializer[Any]):
+    passes = StoredPassSerializer(many=True)
+    outcome = OutcomeSerializer()
+
+
+class SpotInSerializer(serializers.Serializer[Any]):
+    id = _identifier()
+    figure = _identifier()
+    name = serializers.CharField(max_length=60)
+    place = serializers.ChoiceField(PLACES)
+    role = serializers.ChoiceField(ROLES)
+    x = serializers.FloatField(min_value=0, max_value=1)
+    y = serializers.FloatField(min_value=0, max_value=1)
+    radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
+    recipe = RecipeInSerializer(allow_null=True)
+
+
+class SpotSerializer(SpotInSerializer):
+    reading = ReadingSerializer(allow_null=True)
+    temperature = TemperatureSerializer(allow_null=True)
+    recipe = RecipeSerializer(allow_null=True)
+
+
+class WorkSerializer(serializers.Serializer[Any]):
+    """Both keyed by the id of a pass."""
+
+    done = serializers.DictField(child=serializers.ChoiceField(["done", "skipped"]))
+    notes = serializers.DictField(child=serializers.CharField(max_length=500, allow_blank=True))
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        if any(len(rows) > MAX_SPOTS * MAX_PASSES for rows in attrs.values()):
+            raise serializers.ValidationError("There are more ticks or notes than a piece can have steps.")
+        return attrs
+
+
+class DocumentInSerializer(serializers.Serializer[Any]):
+    setup = SetupSerializer()
+    tray = serializers.UUIDField(allow_null=True)
+    picture = serializers.UUIDField(allow_null=True)
+    figures = FigureSerializer(many=True, min_length=1, max_length=MAX_FIGURES)
+    spots = SpotInSerializer(many=True, max_length=MAX_SPOTS)
+    work = WorkSerializer()
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        figures = [figure["id"] for figure in attrs["figures"]]
+        spots = [spot["id"] for spot in attrs["spots"]]
+        if len(set(figures)) < len(figures) or len(set(spots)) < len(spots):
+            raise serializers.ValidationError("Two figures or two spots have the same id.")
+        if not {spot["figure"] for spot in attrs["spots"]} <= set(figures):
+            raise serializers.ValidationError("A spot belongs to a figure that is not there.")
+        for key in ("tray", "picture"):
+            attrs[key] = str(attrs[key]) if attrs[key] else None
+        return attrs
+
+
+class DocumentSerializer(DocumentInSerializer):
+    spots = SpotSerializer(many=True)
+
+
+class ReachSerializer(serializers.Serializer[Any]):
+    darkest = serializers.FloatField()
+    lightest = serializers.FloatField()
+
+
+class PictureSerializer(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    width = serializers.IntegerField()
+    height = serializers.IntegerField()
+    profile = serializers.CharField()
+
+
+class PieceSerializer(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    title = serializers.CharField()
+    version = serializers.IntegerField()
+    changed = serializers.DateTimeField()
+    can_undo = serializers.BooleanField()
+    can_redo = serializers.BooleanField()
+    document = DocumentSerializer()
+    picture = PictureSerializer(allow_null=True)
+    reach = ReachSerializer(allow_null=True)
+
+
+class PieceRowSerializer(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    title = serializers.CharField()
+    changed = serializers.DateTimeField()
+    picture = serializers.UUIDField(allow_null=True)
+    figures = serializers.ListField(child=serializers.CharField())
+    spots = serializers.IntegerField()
+    steps = serializers.IntegerField()
+    done = serializers.IntegerField()
+
+
+class NewPieceSerializer(serializers.Serializer[Any]):
+    title = serializers.CharField(max_length=120)
+
+
+class WritePieceSerializer(serializers.Serializer[Any]):
+    version = serializers.IntegerField(min_value=1)
+    title = serializers.CharField(max_length=120)
+    document = DocumentInSerializer()
+
+
+class VersionSerializer(serializers.Serializer[Any]):
+    version = serializers.IntegerField(min_value=1)
+
+
+class SolveSerializer(VersionSerializer):
+    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
+
+
+class PredictSerializer(serializers.Serializer[Any]):
+    target = serializers.ListField(
+        child=serializers.FloatField(min_value=-200, max_value=200), min_length=3, max_length=3
+    )
+    role = serializers.ChoiceField(ROLES)
+    passes = PassSerializer(many=True, max_length=MAX_PASSES)
+
+
+class UploadSerializer(serializers.Serializer[Any]):
+    file = serializers.FileField(allow_empty_file=True)
+
+
+class JobSerializer(serializers.Serializer[Any]):
+    spot = serializers.CharField()
+    pass_id = serializers.CharField()
+    index = serializers.IntegerField()
+    stick = serializers.CharField()
+    pressure = serializers.CharField()
+    repeats = serializers.IntegerField()
+    technique = serializers.CharField()
+
+
+class PickUpSerializer(serializers.Serializer[Any]):
+    stick = serializers.CharField()
+    stage = serializers.IntegerField()
+    jobs = JobSerializer(many=True)
+
+
+class SheetSerializer(serializers.Serializer[Any]):
+    pick_ups = PickUpSerializer(many=True)
+    fewest = serializers.IntegerField()
+    cautions = serializers.ListField(child=serializers.CharField())

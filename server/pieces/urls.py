@@ -1,0 +1,15 @@
+from django.urls import path
+
+from server.pieces import views
+
+urlpatterns = [
+    path("pieces", views.PiecesView.as_view()),
+    path("pieces/<uuid:piece_id>", views.PieceView.as_view()),
+    path("pieces/<uuid:piece_id>/undo", views.UndoView.as_view()),
+    path("pieces/<uuid:piece_id>/redo", views.RedoView.as_view()),
+    path("pieces/<uuid:piece_id>/solve", views.SolveView.as_view()),
+    path("pieces/<uuid:piece_id>/predict", views.PredictView.as_view()),
+    path("pieces/<uuid:piece_id>/sheet", views.SheetView.as_view()),
+    path("pictures", views.PicturesView.as_view()),
+    path("pictures/<uuid:picture_id>", views.PictureView.as_view()),
+]

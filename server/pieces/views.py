@@ -1,0 +1,150 @@
+"""Pieces and pictures over HTTP."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.serializers import Serializer
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from core.errors import InputError
+from server.api.errors import StaleWriteError
+from server.api.requests import artist
+from server.pieces import serializers as forms
+from server.pieces.models import Piece
+from server.pieces.services import history, pictures, pieces, recipes
+
+
+def _valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
+    filled = form(data=request.data)
+    filled.is_valid(raise_exception=True)
+    return dict(filled.validated_data)
+
+
+def _shown(request: Request, piece: Piece) -> dict[str, Any]:
+    return dict(forms.PieceSerializer(pieces.shown(artist(request), piece)).data)
+
+
+def _answer(request: Request, write: Callable[[], Piece]) -> Response:
+    """The piece after a write, or 409 with the newer state."""
+    try:
+        return Response(_shown(request, write()))
+    except history.StaleVersionError as error:
+        raise StaleWriteError(_shown(request, error.piece)) from error
+
+
+class PiecesView(APIView):
+    """The artist's pieces."""
+
+    @extend_schema(responses=forms.PieceRowSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(forms.PieceRowSerializer(pieces.rows(artist(request)), many=True).data)
+
+    @extend_schema(request=forms.NewPieceSerializer, responses={201: forms.PieceSerializer})
+    def post(self, request: Request) -> Response:
+        given = _valid(forms.NewPieceSerializer, request)
+        return Response(_shown(request, pieces.create(artist(request), given["title"])), status=201)
+
+
+class PieceView(APIView):
+    """One piece."""
+
+    @extend_schema(responses=forms.PieceSerializer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        return Response(_shown(request, history.get_piece(artist(request), piece_id)))
+
+    @extend_schema(request=forms.WritePieceSerializer, responses=forms.PieceSerializer)
+    def put(self, request: Request, piece_id: UUID) -> Response:
+        given = _valid(forms.WritePieceSerializer, request)
+        return _answer(request, lambda: pieces.write(artist(request), piece_id, **given))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, piece_id: UUID) -> Response:
+        pieces.delete(artist(request), piece_id)
+        return Response(status=204)
+
+
+class UndoView(APIView):
+    """One step back."""
+
+    by = -1
+
+    @extend_schema(request=forms.VersionSerializer, responses=forms.PieceSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        version = _valid(forms.VersionSerializer, request)["version"]
+        return _answer(request, lambda: pieces.step(artist(request), piece_id, version, self.by))
+
+
+class RedoView(UndoView):
+    """One step forward again."""
+
+    by = 1
+
+
+class SolveView(APIView):
+    """Fresh recipes."""
+
+    @extend_schema(request=forms.SolveSerializer, responses=forms.PieceSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = _valid(forms.SolveSerializer, request)
+        return _answer(request, lambda: pieces.solve(artist(request), piece_id, **given))
+
+
+class PredictView(APIView):
+    """What passes would give; nothing is stored."""
+
+    @extend_schema(request=forms.PredictSerializer, responses=forms.OutcomeSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = _valid(forms.PredictSerializer, request)
+        document = history.document_of(history.get_piece(artist(request), piece_id))
+        return Response(forms.OutcomeSerializer(recipes.predicted(artist(request), document, **given)).data)
+
+
+class SheetView(APIView):
+    """The work sheet."""
+
+    @extend_schema(responses=forms.SheetSerializer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        document = history.document_of(history.get_piece(artist(request), piece_id))
+        return Response(forms.SheetSerializer(recipes.sheet(artist(request), document)).data)
+
+
+class PicturesView(APIView):
+    """Putting a picture in."""
+
+    parser_classes = [MultiPartParser]
+    throttle_classes = [ScopedRateThrottle]
+    throttle_scope = "upload"
+
+    @extend_schema(request=forms.UploadSerializer, responses={201: forms.PictureSerializer})
+    def post(self, request: Request) -> Response:
+        file = _valid(forms.UploadSerializer, request)["file"]
+        data = file.read(pictures.core_picture.MAX_BYTES + 1)
+        return Response(forms.PictureSerializer(pictures.store_picture(artist(request), data)).data, status=201)
+
+
+class PictureView(APIView):
+    """A way of seeing a picture: JPEG or PNG."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("kind", str, enum=["as_it_is", "values"], default="as_it_is"),
+            OpenApiParameter("steps", int, default=5),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, picture_id: UUID) -> HttpResponse:
+        steps = request.query_params.get("steps", "5")
+        if not (steps.isascii() and steps.isdigit() and len(steps) < 4):
+            raise InputError("bad_steps", "The number of values is not a number.", "Use 2 to 9.", "steps")
+        kind = request.query_params.get("kind", "as_it_is")
+        data, media_type = pictures.view(artist(request), picture_id, kind, int(steps))
+        return HttpResponse(data, content_type=media_type, headers={"Cache-Control": "private, max-age=86400"})

@@ -1,0 +1,132 @@
+"""Settings. On one's own machine nothing needs to be set; see docs/architecture.md for the rest.
+
+CALTIN_DATA      folder for the database, the pictures and the secret (default: data/)
+CALTIN_HOSTS     host names under which a public server is reached, separated by commas
+CALTIN_PUBLIC    1 behind HTTPS: secure cookies, redirect, HSTS
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from server.secret import secret_key
+
+ROOT = Path(__file__).parents[1]
+DATA_DIR = Path(os.environ.get("CALTIN_DATA", ROOT / "data")).resolve()
+PICTURES_DIR = DATA_DIR / "pictures"
+VIEWS_DIR = DATA_DIR / "views"
+RANGES_DIR = ROOT / "demo/ranges"
+WEB_DIST = ROOT / "web/dist"
+PUBLIC = os.environ.get("CALTIN_PUBLIC") == "1"
+
+SECRET_KEY = secret_key(DATA_DIR)
+DEBUG = False
+ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *filter(None, os.environ.get("CALTIN_HOSTS", "").split(","))]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "csp",
+    "rest_framework",
+    "drf_spectacular",
+    "server.api",
+    "server.accounts",
+    "server.materials",
+    "server.pieces",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "server.urls"
+WSGI_APPLICATION = "server.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+USE_TZ = True
+USE_I18N = False
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "caltin.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+    }
+}
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": str(DATA_DIR / "cache")}
+}
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "UserAttributeSimilarityValidator")
+]
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "server.api.errors.csrf_failure"
+
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+WHITENOISE_USE_FINDERS = True
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "img-src": ["'self'", "data:", "blob:"],
+        "object-src": ["'none'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if PUBLIC:
+    SECURE_SSL_REDIRECT = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    SECURE_HSTS_PRELOAD = True
+    SESSION_COOKIE_SECURE = True
+    CSRF_COOKIE_SECURE = True
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_THROTTLE_RATES": {"sign_in": "10/min", "upload": "60/min"},
+    "EXCEPTION_HANDLER": "server.api.errors.handler",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Caltin",
+    "DESCRIPTION": "Skin colour, planned before the paper is touched.",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {},
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,135 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Piece = Schemas["Piece"];
+export type PieceDocument = Schemas["Document"];
+export type Spot = Schemas["Spot"];
+export type Figure = Schemas["Figure"];
+export type Recipe = Schemas["Recipe"];
+export type Outcome = Schemas["Outcome"];
+export type Step = Schemas["Step"];
+export type Pass = Schemas["StoredPass"];
+export type SwatchData = Schemas["Swatch"];
+export type Stick = Schemas["Stick"];
+export type Tray = Schemas["Tray"];
+export type Materials = Schemas["Materials"];
+export type Sheet = Schemas["Sheet"];
+export type Job = Schemas["Job"];
+export type Role = Spot["role"];
+export type Place = Spot["place"];
+
+export type Problem = { code: string; message: string; hint: string; field: string };
+
+/** What the server said when it refused, or that it could not be reached (status 0). */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    readonly problems: Problem[],
+    readonly current: Piece | null = null,
+  ) {
+    super(problems.map((problem) => [problem.message, problem.hint].filter(Boolean).join(" ")).join(" "));
+  }
+}
+
+const UNREACHABLE: Problem = {
+  code: "unreachable",
+  message: "The server does not answer.",
+  hint: "Your work is kept here and will be saved as soon as it does.",
+  field: "",
+};
+
+function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
+}
+
+const http = createClient<paths>({ baseUrl: "/" });
+http.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+});
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer; throws Refusal for everything else. */
+async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await asked;
+  } catch {
+    throw new Refusal(0, [UNREACHABLE]);
+  }
+  if (answer.response.ok) return answer.data as T;
+  const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;
+  const fallback = {
+    ...UNREACHABLE,
+    message: "The server could not do that.",
+    hint: "Try again in a moment.",
+  };
+  throw new Refusal(answer.response.status, body?.errors ?? [fallback], body?.current ?? null);
+}
+
+const at = (piece_id: string) => ({ params: { path: { piece_id } } });
+
+/** The editable part of a document, as it is sent. */
+export function toRequest(document: PieceDocument): Schemas["DocumentInRequest"] {
+  return {
+    ...document,
+    spots: document.spots.map(({ reading: _, temperature: __, recipe, ...spot }) => ({
+      ...spot,
+      recipe: recipe && { passes: recipe.passes },
+    })),
+  };
+}
+
+export const server = {
+  session: () => take(http.GET("/api/session")),
+  signIn: (name: string, password: string) => take(http.POST("/api/session", { body: { name, password } })),
+  signOut: () => take(http.DELETE("/api/session")),
+  setPassword: (password: string) => take(http.PUT("/api/session/password", { body: { password } })),
+  materials: () => take(http.GET("/api/materials")),
+  trays: () => take(http.GET("/api/trays")),
+  addTray: (body: Schemas["NewTrayRequest"]) => take(http.POST("/api/trays", { body })),
+  setCondition: (tray_id: string, code: string, condition: string) =>
+    take(http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } })),
+  deleteTray: (tray_id: string) =>
+    take(http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
+  pieces: () => take(http.GET("/api/pieces")),
+  addPiece: (title: string) => take(http.POST("/api/pieces", { body: { title } })),
+  piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
+  deletePiece: (id: string) => take(http.DELETE("/api/pieces/{piece_id}", at(id))),
+  savePiece: (id: string, version: number, title: string, document: PieceDocument) =>
+    take(
+      http.PUT("/api/pieces/{piece_id}", {
+        ...at(id),
+        body: { version, title, document: toRequest(document) },
+      }),
+    ),
+  undo: (id: string, version: number) =>
+    take(http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body: { version } })),
+  redo: (id: string, version: number) =>
+    take(http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body: { version } })),
+  solve: (id: string, version: number, spots: string[]) =>
+    take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body: { version, spots } })),
+  predict: (id: string, body: Schemas["PredictRequest"]) =>
+    take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
+  sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
+  addPicture: (file: File) =>
+    take(
+      http.POST("/api/pictures", {
+        body: { file: "" },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ),
+};
+
+export function pictureUrl(id: string, kind: "as_it_is" | "values" = "as_it_is", steps = 5): string {
+  return kind === "values" ? `/api/pictures/${id}?kind=values&steps=${steps}` : `/api/pictures/${id}`;
+}

@@ -1,0 +1,227 @@
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
+import { type Piece, type PieceDocument, Refusal, type Spot, server } from "./client";
+
+export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "conflict" | "refused";
+
+type Draft = { version: number; title: string; document: PieceDocument };
+
+export type PieceEditor = {
+  piece: Piece;
+  state: SaveState;
+  problem: string;
+  busy: boolean;
+  edit: (change: (document: PieceDocument) => PieceDocument) => void;
+  editSpot: (id: string, change: Partial<Spot>) => void;
+  rename: (title: string) => void;
+  undo: () => void;
+  redo: () => void;
+  solve: (spots: string[]) => void;
+  dismiss: () => void;
+  keepMine: () => void;
+  takeTheirs: () => void;
+};
+
+const Editor = createContext<PieceEditor | null>(null);
+const SAVE_AFTER_MS = 350;
+const RETRY_AFTER_MS = 3000;
+
+export function usePiece(): PieceEditor {
+  const editor = useContext(Editor);
+  if (!editor) throw new Error("usePiece outside PieceProvider");
+  return editor;
+}
+
+const draftKey = (id: string) => `caltin.draft.${id}`;
+
+function readDraft(id: string): Draft | null {
+  try {
+    return JSON.parse(localStorage.getItem(draftKey(id)) ?? "null") as Draft | null;
+  } catch {
+    return null;
+  }
+}
+
+function keepDraft(id: string, draft: Draft | null): void {
+  try {
+    if (draft) localStorage.setItem(draftKey(id), JSON.stringify(draft));
+    else localStorage.removeItem(draftKey(id));
+  } catch {
+    // A full or forbidden storage only costs the safety net; the server still gets every change.
+  }
+}
+
+/** Holds a piece while it is edited: saves by itself, survives a lost connection, notices other windows. */
+export function PieceProvider({ loaded, children }: { loaded: Piece; children: ReactNode }) {
+  const [piece, setPiece] = useState(loaded);
+  const [state, setState] = useState<SaveState>("saved");
+  const [problem, setProblem] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [theirs, setTheirs] = useState<Piece | null>(null);
+
+  const now = useRef(loaded);
+  const edits = useRef(0);
+  const savedEdits = useRef(0);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const timer = useRef<number | undefined>(undefined);
+  const halted = useRef(false);
+
+  const show = useCallback((next: Piece) => {
+    now.current = next;
+    setPiece(next);
+  }, []);
+
+  const settle = useCallback(
+    (answer: Piece, upTo: number) => {
+      savedEdits.current = upTo;
+      if (edits.current === upTo) {
+        keepDraft(answer.id, null);
+        show(answer);
+        setState("saved");
+        setProblem("");
+      } else {
+        show({ ...now.current, version: answer.version });
+        setState("unsaved");
+      }
+    },
+    [show],
+  );
+
+  const fail = useCallback((error: unknown, again: () => void) => {
+    if (!(error instanceof Refusal)) throw error;
+    if (error.status === 409 && error.current) {
+      halted.current = true;
+      setTheirs(error.current);
+      setState("conflict");
+    } else if (error.status === 0 || error.status === 429 || error.status >= 500) {
+      setState("offline");
+      timer.current = window.setTimeout(again, RETRY_AFTER_MS);
+    } else {
+      setState("refused");
+      setProblem(error.message);
+    }
+  }, []);
+
+  const save = useCallback((): Promise<unknown> => {
+    window.clearTimeout(timer.current);
+    queue.current = queue.current.then(async () => {
+      const upTo = edits.current;
+      if (upTo === savedEdits.current || halted.current) return;
+      setState("saving");
+      const { id, version, title, document } = now.current;
+      try {
+        settle(await server.savePiece(id, version, title, document), upTo);
+      } catch (error) {
+        fail(error, () => void save());
+        return;
+      }
+      if (edits.current !== upTo) timer.current = window.setTimeout(() => void save(), SAVE_AFTER_MS);
+    });
+    return queue.current;
+  }, [settle, fail]);
+
+  const change = useCallback(
+    (next: Piece) => {
+      show(next);
+      edits.current += 1;
+      keepDraft(next.id, { version: next.version, title: next.title, document: next.document });
+      setState((before) => (before === "conflict" ? before : "unsaved"));
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => void save(), SAVE_AFTER_MS);
+    },
+    [show, save],
+  );
+
+  const ask = useCallback(
+    (request: (id: string, version: number) => Promise<Piece>) => {
+      setBusy(true);
+      void save().then(() => {
+        queue.current = queue.current.then(async () => {
+          if (halted.current || edits.current !== savedEdits.current) return setBusy(false);
+          try {
+            settle(await request(now.current.id, now.current.version), edits.current);
+          } catch (error) {
+            fail(error, () => void save());
+          } finally {
+            setBusy(false);
+          }
+        });
+      });
+    },
+    [save, settle, fail],
+  );
+
+  useEffect(() => {
+    const draft = readDraft(loaded.id);
+    if (draft && draft.version === loaded.version)
+      change({ ...loaded, title: draft.title, document: draft.document });
+    else if (draft) {
+      // The piece moved on while this change could not be saved: let the artist choose.
+      show({ ...loaded, version: draft.version, title: draft.title, document: draft.document });
+      edits.current += 1;
+      halted.current = true;
+      setTheirs(loaded);
+      setState("conflict");
+    }
+    const leave = (event: BeforeUnloadEvent) => {
+      if (edits.current !== savedEdits.current) event.preventDefault();
+    };
+    const back = () => void save();
+    window.addEventListener("beforeunload", leave);
+    window.addEventListener("online", back);
+    return () => {
+      window.removeEventListener("beforeunload", leave);
+      window.removeEventListener("online", back);
+      void save();
+    };
+  }, [loaded, change, save, show]);
+
+  const editor = useMemo<PieceEditor>(() => {
+    const edit: PieceEditor["edit"] = (change_) =>
+      change({ ...now.current, document: change_(now.current.document) });
+    return {
+      piece,
+      state,
+      problem,
+      busy,
+      edit,
+      editSpot: (id, part) =>
+        edit((document) => ({
+          ...document,
+          spots: document.spots.map((spot) => (spot.id === id ? { ...spot, ...part } : spot)),
+        })),
+      rename: (title) => change({ ...now.current, title }),
+      undo: () => ask(server.undo),
+      redo: () => ask(server.redo),
+      solve: (spots) => ask((id, version) => server.solve(id, version, spots)),
+      dismiss: () => {
+        // What the server refused cannot be kept: go back to what it holds.
+        keepDraft(now.current.id, null);
+        savedEdits.current = edits.current;
+        void server.piece(now.current.id).then((held) => settle(held, edits.current));
+      },
+      keepMine: () => {
+        if (!theirs) return;
+        halted.current = false;
+        setTheirs(null);
+        change({ ...now.current, version: theirs.version });
+      },
+      takeTheirs: () => {
+        if (!theirs) return;
+        halted.current = false;
+        setTheirs(null);
+        settle(theirs, edits.current);
+      },
+    };
+  }, [piece, state, problem, busy, theirs, change, ask, settle]);
+
+  return <Editor.Provider value={editor}>{children}</Editor.Provider>;
+}

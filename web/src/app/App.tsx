@@ -1,0 +1,45 @@
+import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
+import { useSession } from "../api/queries";
+import { SignInPage } from "../features/account/SignInPage";
+import { PiecesPage } from "../features/pieces/PiecesPage";
+import { TrayPage } from "../features/tray/TrayPage";
+import { KeysProvider } from "../ui/keys";
+import { PieceFrame, PrintFrame } from "./PieceFrame";
+import { Shell } from "./Shell";
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
+  mutationCache: new MutationCache(),
+});
+
+export function App() {
+  return (
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <KeysProvider>
+          <Gate />
+        </KeysProvider>
+      </BrowserRouter>
+    </QueryClientProvider>
+  );
+}
+
+function Gate() {
+  const session = useSession();
+  const { pathname } = useLocation();
+  if (session.isPending) return <main className="wait">Opening…</main>;
+  if (!session.data?.name) {
+    return pathname === "/sign-in" ? <SignInPage /> : <Navigate to="/sign-in" replace />;
+  }
+  const artist = session.data.name;
+  return (
+    <Routes>
+      <Route path="/" element={<Shell artist={artist} children={<PiecesPage />} />} />
+      <Route path="/tray" element={<Shell artist={artist} children={<TrayPage />} />} />
+      <Route path="/pieces/:id/print" element={<PrintFrame />} />
+      <Route path="/pieces/:id/:step" element={<PieceFrame artist={artist} />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  );
+}

@@ -1,0 +1,84 @@
+import { useRef, useState } from "react";
+import { Button } from "react-bootstrap";
+import { Refusal, server } from "../../api/client";
+import { usePiece } from "../../api/piece";
+
+/** Takes a reference by drag or by file dialog; `again` is the small button once there is one. */
+export function PutPicture({ again = false }: { again?: boolean }) {
+  const { edit } = usePiece();
+  const file = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState("");
+  const take = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setBusy(true);
+    setProblem("");
+    try {
+      const picture = await server.addPicture(chosen);
+      edit((document) => ({ ...document, picture: picture.id }));
+    } catch (error) {
+      setProblem(error instanceof Refusal ? `${error.message} Your piece is as it was.` : String(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  const input = (
+    <input
+      ref={file}
+      type="file"
+      hidden
+      aria-label="Picture file"
+      accept="image/jpeg,image/png,image/webp,image/tiff"
+      onChange={(event) => {
+        void take(event.target.files?.[0]);
+        event.target.value = "";
+      }}
+    />
+  );
+  const said = problem && (
+    <p className="problem" role="alert">
+      {problem}
+    </p>
+  );
+  if (again) {
+    return (
+      <>
+        {input}
+        {said}
+        <Button variant="quiet" disabled={busy} onClick={() => file.current?.click()}>
+          {busy ? "Reading…" : "Another picture"}
+        </Button>
+      </>
+    );
+  }
+  return (
+    <main className="page">
+      <section
+        className={`drop${over ? " is-over" : ""}`}
+        aria-label="Put in a picture"
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          void take(event.dataTransfer.files[0]);
+        }}
+      >
+        {input}
+        <h1 className="h2">Put in your reference</h1>
+        <p>
+          Drag a picture here, or choose a file: JPEG, PNG, WebP or TIFF, up to 64 MB and 64 million pixels.
+          Use pictures you may use; nobody else sees them.
+        </p>
+        <Button variant="act" disabled={busy} onClick={() => file.current?.click()}>
+          {busy ? "Reading the picture…" : "Choose a picture"}
+        </Button>
+        {said}
+      </section>
+    </main>
+  );
+}

@@ -1,0 +1,138 @@
+import { type ReactNode, useId } from "react";
+import { Button, Form } from "react-bootstrap";
+import type { Schemas } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import { useMaterials, useTrays } from "../../api/queries";
+
+const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
+
+/** Tray, paper, method, how many pencils, what about black. */
+export function SetupBar() {
+  const { piece, edit, busy, solve } = usePiece();
+  const materials = useMaterials();
+  const trays = useTrays();
+  const { setup, tray, spots } = piece.document;
+  const set = (part: Partial<Schemas["Setup"]>) =>
+    edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
+  const method = materials.data?.methods.find((row) => row.id === setup.method);
+  return (
+    <section className="setup" aria-label="How you work">
+      <Choice label="Tray">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={tray ?? ""}
+            onChange={(event) => edit((document) => ({ ...document, tray: event.target.value || null }))}
+          >
+            <option value="">choose …</option>
+            {trays.data?.map((row) => (
+              <option key={row.id} value={row.id}>
+                {row.name} ({row.sticks.length})
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Choice label="Paper">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={setup.paper}
+            onChange={(event) => set({ paper: event.target.value })}
+          >
+            {materials.data?.papers.map((row) => (
+              <option key={row.id} value={row.id} title={row.note}>
+                {row.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Choice label="Method">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            title={method?.explanation}
+            value={setup.method}
+            onChange={(event) => set({ method: event.target.value })}
+          >
+            {materials.data?.methods.map((row) => (
+              <option key={row.id} value={row.id}>
+                {row.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Choice label="Most pencils">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={setup.max_sticks}
+            onChange={(event) => set({ max_sticks: Number(event.target.value) })}
+          >
+            <option value={0}>all I own</option>
+            {Array.from({ length: 19 }, (_, i) => (
+              <option key={i + 2} value={i + 2}>
+                {i + 2}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Choice label="Most passes">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={setup.max_passes}
+            onChange={(event) => set({ max_passes: Number(event.target.value) })}
+          >
+            {[1, 2, 3, 4].map((n) => (
+              <option key={n}>{n}</option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Choice label="Black">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={setup.black}
+            onChange={(event) => set({ black: event.target.value })}
+          >
+            {materials.data?.black_policies.map((policy) => (
+              <option key={policy} value={policy}>
+                {BLACK[policy] ?? policy}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
+      <Button
+        variant="act"
+        disabled={busy || !tray || spots.length === 0}
+        onClick={() => solve([])}
+        title="x"
+      >
+        {busy ? "Mixing…" : spots.some((spot) => spot.recipe) ? "Mix all anew" : "Mix all spots"}
+      </Button>
+      <p className="setup-note">{method?.explanation}</p>
+    </section>
+  );
+}
+
+function Choice({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+  const id = useId();
+  return (
+    <div className="choice">
+      <label htmlFor={id}>{label}</label>
+      {children(id)}
+    </div>
+  );
+}

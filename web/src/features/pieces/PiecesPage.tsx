@@ -1,0 +1,143 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { Button, Form, Modal } from "react-bootstrap";
+import { Link, useNavigate } from "react-router";
+import { pictureUrl, Refusal, type Schemas, server } from "../../api/client";
+import { usePieces } from "../../api/queries";
+import { useKeys } from "../../ui/keys";
+
+type Row = Schemas["PieceRow"];
+
+export function PiecesPage() {
+  const pieces = usePieces();
+  const [making, setMaking] = useState(false);
+  const [leaving, setLeaving] = useState<Row | null>(null);
+  const start = useMemo(() => [{ key: "n", does: "Start a new piece", run: () => setMaking(true) }], []);
+  useKeys(start);
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1>Pieces</h1>
+        <Button variant="act" onClick={() => setMaking(true)} title="Start a new piece (n)">
+          New piece
+        </Button>
+      </div>
+      {pieces.error && (
+        <p className="problem" role="alert">
+          {pieces.error.message}
+        </p>
+      )}
+      {pieces.data?.length === 0 && (
+        <section className="empty">
+          <h2>Begin with a picture of somebody</h2>
+          <p>A piece holds one drawing: its reference, the spots you look at, the recipes, the work sheet.</p>
+          <Button variant="act" onClick={() => setMaking(true)}>
+            Start your first piece
+          </Button>
+        </section>
+      )}
+      <ul className="piece-list">
+        {pieces.data?.map((row) => (
+          <li key={row.id} className="piece-card">
+            <Link to={`/pieces/${row.id}/${row.steps ? "work" : "look"}`} className="piece-open">
+              <span className="piece-picture">
+                {row.picture ? <img src={pictureUrl(row.picture)} alt="" /> : <span>no picture yet</span>}
+              </span>
+              <span className="piece-name">{row.title}</span>
+              <span>{row.figures.join(" and ")}</span>
+              <span className="numbers">
+                {row.spots} spots · {row.steps ? `${row.done} of ${row.steps} steps done` : "not mixed yet"}
+              </span>
+            </Link>
+            <Button
+              variant="quiet"
+              size="sm"
+              onClick={() => setLeaving(row)}
+              aria-label={`Delete ${row.title}`}
+            >
+              Delete
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <NewPiece open={making} close={() => setMaking(false)} />
+      <DeletePiece row={leaving} close={() => setLeaving(null)} />
+    </main>
+  );
+}
+
+function NewPiece({ open, close }: { open: boolean; close: () => void }) {
+  const [title, setTitle] = useState("");
+  const [problem, setProblem] = useState("");
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const send = async (event: React.FormEvent) => {
+    event.preventDefault();
+    try {
+      const piece = await server.addPiece(title.trim());
+      await queries.invalidateQueries({ queryKey: ["pieces"] });
+      void go(`/pieces/${piece.id}/look`);
+    } catch (error) {
+      setProblem(error instanceof Refusal ? error.message : String(error));
+    }
+  };
+  return (
+    <Modal show={open} onHide={close} centered aria-labelledby="new-piece">
+      <Form onSubmit={send}>
+        <Modal.Body>
+          <h2 id="new-piece" className="h4">
+            What will it be?
+          </h2>
+          <Form.Control
+            autoFocus
+            aria-label="Title"
+            placeholder="for instance: Grandmother at the window"
+            maxLength={120}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+          {problem && (
+            <p className="problem" role="alert">
+              {problem}
+            </p>
+          )}
+          <div className="dialog-actions">
+            <Button variant="quiet" onClick={close}>
+              Not now
+            </Button>
+            <Button variant="act" type="submit" disabled={!title.trim()}>
+              Begin
+            </Button>
+          </div>
+        </Modal.Body>
+      </Form>
+    </Modal>
+  );
+}
+
+function DeletePiece({ row, close }: { row: Row | null; close: () => void }) {
+  const queries = useQueryClient();
+  const remove = async () => {
+    if (row) await server.deletePiece(row.id);
+    await queries.invalidateQueries({ queryKey: ["pieces"] });
+    close();
+  };
+  return (
+    <Modal show={row !== null} onHide={close} centered aria-labelledby="delete-piece">
+      <Modal.Body>
+        <h2 id="delete-piece" className="h4">
+          Delete “{row?.title}”?
+        </h2>
+        <p>Its spots, recipes, ticks and notes go with it. This cannot be undone.</p>
+        <div className="dialog-actions">
+          <Button variant="quiet" onClick={close}>
+            Keep it
+          </Button>
+          <Button variant="act" onClick={() => void remove()}>
+            Delete for good
+          </Button>
+        </div>
+      </Modal.Body>
+    </Modal>
+  );
+}

@@ -1,0 +1,152 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Refusal, type Stick, server, type Tray } from "../../api/client";
+import { useMaterials, useTrays } from "../../api/queries";
+import { Chip } from "../../ui/Swatch";
+
+const CONDITIONS = { good: "good", low: "nearly used up", dried_out: "dried out", wanted: "wanted" };
+
+export function TrayPage() {
+  const trays = useTrays();
+  const [open, setOpen] = useState<string | null>(null);
+  const shown = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1>Tray</h1>
+        <span>What you own. Only pencils that are good or nearly used up go into recipes.</span>
+      </div>
+      <div className="tray-columns">
+        <aside>
+          <ul className="tray-list" aria-label="Your trays">
+            {trays.data?.map((tray) => (
+              <li key={tray.id}>
+                <Button variant={tray.id === shown?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
+                  {tray.name} <span className="numbers">{tray.sticks.length}</span>
+                </Button>
+              </li>
+            ))}
+          </ul>
+          <AddTray onAdded={setOpen} />
+        </aside>
+        {shown ? (
+          <Sticks tray={shown} />
+        ) : (
+          <section className="empty">
+            <h2>Tell Caltin what you own</h2>
+            <p>Read in a list of your pencils, or start from one of the ranges and mark what is missing.</p>
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
+  const materials = useMaterials();
+  const queries = useQueryClient();
+  const file = useRef<HTMLInputElement>(null);
+  const [problem, setProblem] = useState("");
+  const add = async (make: () => Promise<Tray>) => {
+    try {
+      const tray = await make();
+      await queries.invalidateQueries({ queryKey: ["trays"] });
+      setProblem("");
+      onAdded(tray.id);
+    } catch (error) {
+      setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
+    }
+  };
+  return (
+    <section className="add-tray">
+      <h2 className="h6">Add a tray</h2>
+      <input
+        ref={file}
+        type="file"
+        accept=".csv,text/csv"
+        hidden
+        aria-label="CSV file of your pencils"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen) {
+            const name = chosen.name.replace(/\.csv$/i, "").slice(0, 80) || "My tray";
+            void add(async () => server.addTray({ name, csv: await chosen.text() }));
+          }
+        }}
+      />
+      <Button variant="act" onClick={() => file.current?.click()}>
+        Read in a CSV list
+      </Button>
+      <Form.Select
+        aria-label="Start from a range"
+        value=""
+        onChange={(event) => {
+          const range = materials.data?.ranges.find((candidate) => candidate.id === event.target.value);
+          if (range) void add(() => server.addTray({ name: range.name, range: range.id }));
+        }}
+      >
+        <option value="">or start from a range …</option>
+        {materials.data?.ranges.map((range) => (
+          <option key={range.id} value={range.id}>
+            {range.name} ({range.size})
+          </option>
+        ))}
+      </Form.Select>
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
+      <p className="hint">
+        The list has one pencil a row under the header <code>code,name,medium,hex,opacity</code>; hex is a
+        solid swatch on white paper.
+      </p>
+    </section>
+  );
+}
+
+function Sticks({ tray }: { tray: Tray }) {
+  const queries = useQueryClient();
+  const change = async (stick: Stick, condition: string) => {
+    const changed = await server.setCondition(tray.id, stick.code, condition);
+    queries.setQueryData<Tray[]>(["trays"], (held) => held?.map((t) => (t.id === changed.id ? changed : t)));
+  };
+  const remove = async () => {
+    await server.deleteTray(tray.id);
+    await queries.invalidateQueries({ queryKey: ["trays"] });
+  };
+  return (
+    <section className="sticks" aria-label={tray.name}>
+      <div className="page-head">
+        <h2 className="h5">{tray.name}</h2>
+        <Button variant="quiet" size="sm" onClick={() => void remove()}>
+          Delete this tray
+        </Button>
+      </div>
+      <ul>
+        {tray.sticks.map((stick) => (
+          <li key={stick.code} className={stick.condition === "good" ? "" : "is-off"}>
+            <Chip swatch={stick.swatch} />
+            <span className="stick-words">
+              <b className="numbers">{stick.code}</b> {stick.name}
+            </span>
+            <Form.Select
+              size="sm"
+              aria-label={`Condition of ${stick.name}`}
+              value={stick.condition}
+              onChange={(event) => void change(stick, event.target.value)}
+            >
+              {Object.entries(CONDITIONS).map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </Form.Select>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

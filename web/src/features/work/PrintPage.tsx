@@ -1,0 +1,77 @@
+import { Button } from "react-bootstrap";
+import { Link } from "react-router";
+import { type Piece, pictureUrl } from "../../api/client";
+import { useMaterials, useSheet, useTrays } from "../../api/queries";
+import { RoleMark } from "../../ui/RoleMark";
+import { Stage } from "../../ui/Stage";
+import { manner, pickUps } from "./jobs";
+
+/** The work sheet on paper: everything that the screen shows, to be ticked with a pencil. */
+export function PrintPage({ piece }: { piece: Piece }) {
+  const { document, picture } = piece;
+  const sheet = useSheet(piece.id, piece.version);
+  const trays = useTrays();
+  const materials = useMaterials();
+  const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
+  const list = sheet.data ? pickUps(sheet.data, document, sticks) : [];
+  const { done, notes } = document.work;
+  const paper = materials.data?.papers.find((row) => row.id === document.setup.paper)?.name;
+  const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
+  return (
+    <main className="print">
+      <div className="print-tools">
+        <Link to={`/pieces/${piece.id}/work`} className="btn btn-quiet">
+          Back
+        </Link>
+        <Button variant="act" onClick={() => window.print()}>
+          Print this sheet
+        </Button>
+      </div>
+      <header>
+        <h1>{piece.title}</h1>
+        <p>
+          {document.figures.map((figure) => figure.name).join(" and ")} · {paper} · {method} · {list.length}{" "}
+          pick-ups
+        </p>
+      </header>
+      {picture && (
+        <div className="print-picture">
+          <Stage
+            url={pictureUrl(picture.id)}
+            alt="Reference with numbered spots"
+            width={picture.width}
+            height={picture.height}
+            spots={document.spots}
+            selected={null}
+            onSelect={() => {}}
+          />
+        </div>
+      )}
+      <ol className="print-list">
+        {list.map((pickUp) => (
+          <li key={pickUp.jobs[0]?.pass_id}>
+            <span className="print-stick">
+              <span className="stick-dot" style={{ background: pickUp.stick?.hex }} />
+              <b className="numbers">{pickUp.code}</b> {pickUp.stick?.name}
+            </span>
+            <ul>
+              {pickUp.jobs.map((job) => (
+                <li key={job.pass_id}>
+                  <span className="print-box">
+                    {done[job.pass_id] === "done" ? "✓" : done[job.pass_id] ? "–" : ""}
+                  </span>
+                  <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
+                  {job.place.name}: {manner(job)}
+                  {notes[job.pass_id] ? <em> – {notes[job.pass_id]}</em> : null}
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+      {sheet.data?.cautions.map((text) => (
+        <p key={text}>{text}</p>
+      ))}
+    </main>
+  );
+}

@@ -1,0 +1,34 @@
+import type { SwatchData } from "../api/client";
+
+const light = (value: number) => value > 5.6;
+
+/** A field of one colour with its value as a number. */
+export function Chip({ swatch, label, tall }: { swatch: SwatchData; label?: string; tall?: boolean }) {
+  return (
+    <span
+      className={`chip${tall ? " chip-tall" : ""}`}
+      style={{ background: swatch.hex, color: light(swatch.value) ? "#000" : "#fff" }}
+      role="img"
+      aria-label={`${label ? `${label}: ` : ""}${swatch.words}, value ${swatch.value.toFixed(1)}`}
+      title={swatch.words}
+    >
+      {label && <small>{label}</small>}
+      <b>{swatch.value.toFixed(1)}</b>
+    </span>
+  );
+}
+
+/** Two colours edge to edge, to be compared. */
+export function Pair({ target, result, tall }: { target: SwatchData; result: SwatchData; tall?: boolean }) {
+  return (
+    <span className="pair">
+      <Chip swatch={target} label={tall ? "wanted" : undefined} tall={tall} />
+      <Chip swatch={result} label={tall ? "you get" : undefined} tall={tall} />
+    </span>
+  );
+}
+
+/** A bare field of a stick's colour. */
+export function StickDot({ hex }: { hex: string }) {
+  return <span className="stick-dot" style={{ background: hex }} aria-hidden="true" />;
+}

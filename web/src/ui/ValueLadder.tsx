@@ -1,0 +1,152 @@
+import type { Figure, Spot } from "../api/client";
+import { RoleMark } from "./RoleMark";
+
+const TOP = 22;
+const GAP = 19;
+
+type Props = {
+  spots: Spot[];
+  figures: Figure[];
+  reach: { darkest: number; lightest: number } | null;
+  selected: string | null;
+  onSelect: (id: string) => void;
+  height: number;
+};
+
+/** Labels keep their order and at least GAP between them, as near to their own height as that allows. */
+function spread(wanted: number[], low: number, high: number): number[] {
+  const placed = [...wanted];
+  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + GAP);
+  let ceiling = high;
+  for (let i = placed.length - 1; i >= 0; i--) {
+    placed[i] = Math.min(placed[i] ?? 0, ceiling);
+    ceiling = (placed[i] ?? 0) - GAP;
+  }
+  return placed.map((y) => Math.max(y, low));
+}
+
+/** The value ladder: Munsell 10 to 0, every spot at its own height, the reach of tray and paper beside it. */
+export function ValueLadder({ spots, figures, reach, selected, onSelect, height }: Props) {
+  const length = height - 2 * TOP;
+  const y = (value: number) => TOP + (1 - value / 10) * length;
+  const shown = figures.slice(0, 2);
+  const width = shown.length > 1 ? 196 : 132;
+  const rail = shown.length > 1 ? 98 : 46;
+  return (
+    <svg
+      className="ladder"
+      width={width}
+      height={height}
+      role="group"
+      aria-label="Value ladder, 10 at the top"
+    >
+      <defs>
+        <linearGradient id="rail" x1="0" y1="0" x2="0" y2="1">
+          {Array.from({ length: 11 }, (_, i) => {
+            const grey = Math.round(255 * ((10 - i) / 10) ** 1.02);
+            return <stop key={10 - i} offset={i / 10} stopColor={`rgb(${grey} ${grey} ${grey})`} />;
+          })}
+        </linearGradient>
+      </defs>
+      <rect x={rail - 9} y={TOP} width={18} height={length} fill="url(#rail)" stroke="#1d1d1d" />
+      {Array.from({ length: 11 }, (_, i) => (
+        <text
+          key={10 - i}
+          x={rail}
+          y={y(10 - i) + 4}
+          textAnchor="middle"
+          className="ladder-number"
+          fill={10 - i > 5 ? "#000" : "#fff"}
+        >
+          {i === 0 || i === 10 ? "" : 10 - i}
+        </text>
+      ))}
+      <text x={rail} y={TOP - 7} textAnchor="middle" className="ladder-end">
+        10
+      </text>
+      <text x={rail} y={height - 7} textAnchor="middle" className="ladder-end">
+        0
+      </text>
+      {reach && (
+        <g className="ladder-reach">
+          <title>
+            Paper and tray reach from {reach.darkest.toFixed(1)} to {reach.lightest.toFixed(1)}
+          </title>
+          <path d={`M ${rail - 11} ${y(reach.lightest)} h -5 V ${y(reach.darkest)} h 5`} />
+          {shown.length > 1 && (
+            <path d={`M ${rail + 11} ${y(reach.lightest)} h 5 V ${y(reach.darkest)} h -5`} />
+          )}
+        </g>
+      )}
+      {shown.map((figure, column) => {
+        const left = shown.length > 1 && column === 0;
+        const mine = spots
+          .filter((spot) => spot.figure === figure.id && spot.reading)
+          .sort((a, b) => (b.reading?.swatch.value ?? 0) - (a.reading?.swatch.value ?? 0));
+        const heights = spread(
+          mine.map((spot) => y(spot.reading?.swatch.value ?? 0)),
+          TOP,
+          height - TOP,
+        );
+        return mine.map((spot, i) => {
+          const swatch = spot.reading?.swatch;
+          if (!swatch) return null;
+          const at = heights[i] ?? 0;
+          const side = left ? -1 : 1;
+          const near = rail + side * 18;
+          const far = rail + side * (shown.length > 1 ? 34 : 30);
+          const out = reach && (swatch.value < reach.darkest - 0.05 || swatch.value > reach.lightest + 0.05);
+          const number = spots.indexOf(spot) + 1;
+          return (
+            // biome-ignore lint/a11y/useSemanticElements: a button cannot stand inside a drawing
+            <g
+              key={spot.id}
+              className={`ladder-spot${spot.id === selected ? " is-selected" : ""}`}
+              role="button"
+              tabIndex={0}
+              aria-pressed={spot.id === selected}
+              aria-label={`${spot.name}, value ${swatch.value.toFixed(1)}${out ? ", beyond reach" : ""}`}
+              onClick={() => onSelect(spot.id)}
+              onKeyDown={(event) => {
+                if (event.key !== "Enter" && event.key !== " ") return;
+                event.preventDefault();
+                onSelect(spot.id);
+              }}
+            >
+              <rect
+                x={Math.min(near, far) - 2}
+                y={at - 9}
+                width={66}
+                height={18}
+                className="ladder-hit"
+                transform={left ? "translate(-46 0)" : ""}
+              />
+              <path d={`M ${rail + side * 10} ${y(swatch.value)} L ${far} ${at}`} className="ladder-line" />
+              <rect
+                x={left ? far - 17 : far}
+                y={at - 8}
+                width={17}
+                height={16}
+                fill={swatch.hex}
+                stroke="#1d1d1d"
+                strokeWidth={0.75}
+              />
+              <g transform={`translate(${left ? far - 34 : far + 20} ${at - 7})`}>
+                <RoleMark role={spot.role} />
+              </g>
+              <text
+                x={left ? far - 38 : far + 38}
+                y={at + 4.5}
+                textAnchor={left ? "end" : "start"}
+                className="ladder-label"
+              >
+                {number}
+                {out ? "!" : ""}
+              </text>
+            </g>
+          );
+        });
+      })}
+    </svg>
+  );
+}

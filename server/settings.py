@@ -51,6 +51,7 @@ ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
 USE_TZ = True
+TIME_ZONE = "UTC"
 USE_I18N = False
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from core.colour.spaces import Floats, lab_to_xyz
+from core.colour.spaces import D65_WHITE, Floats, lab_to_xyz, xyz_to_hex
 
 _COEFFICIENTS = (0.0, 1.1914, -0.22533, 0.23352, -0.020484, 0.00081939)
 
@@ -31,3 +31,8 @@ def y_to_value(y: ArrayLike) -> Floats:
 def lab_to_value(lab: ArrayLike) -> Floats:
     """Munsell value (…) of CIELAB (…, 3)."""
     return y_to_value(lab_to_xyz(lab)[..., 1])
+
+
+def value_greys() -> tuple[str, ...]:
+    """The neutral grey (hex) of each whole value from 0 to 10."""
+    return tuple(xyz_to_hex(y * D65_WHITE) for y in value_to_y(np.arange(11)))

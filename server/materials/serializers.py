@@ -86,4 +86,5 @@ class MaterialsSerializer(serializers.Serializer[Any]):
     roles = serializers.ListField(child=serializers.CharField())
     places = serializers.ListField(child=serializers.CharField())
     black_policies = serializers.ListField(child=serializers.CharField())
-    max_repeats = serializers.IntegerField()
+    value_greys = serializers.ListField(child=serializers.CharField())
+    repeats = serializers.ListField(child=serializers.IntegerField())

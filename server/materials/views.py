@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.colour.munsell import value_greys
 from core.look.roles import PLACES, ROLES
 from core.optics.media import MEDIA
 from core.optics.medium import MAX_REPEATS, PRESSURES
@@ -33,7 +34,8 @@ class MaterialsView(APIView):
             "roles": ROLES,
             "places": PLACES,
             "black_policies": BLACK_POLICIES,
-            "max_repeats": MAX_REPEATS,
+            "value_greys": value_greys(),
+            "repeats": range(1, MAX_REPEATS + 1),
         }
         return Response(MaterialsSerializer(choice).data)
 

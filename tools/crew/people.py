@@ -68,6 +68,6 @@ PLACES: dict[str, tuple[str, float, float]] = {
     "chin": ("chin", -0.05, -0.86),
     "jaw, far side": ("jaw", 0.42, -0.62),
     "under the chin": ("under the chin", 0.10, -1.12),
-    "neck, lit": ("neck", -0.30, -1.34),
+    "throat": ("throat", 0.0, -1.48),
 }
 """Name, place, and where: x (of a key light from the left; mirrored otherwise) and y in head units."""

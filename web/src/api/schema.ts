@@ -309,7 +309,8 @@ export interface components {
             roles: string[];
             places: string[];
             black_policies: string[];
-            max_repeats: number;
+            value_greys: string[];
+            repeats: number[];
         };
         Method: {
             id: string;

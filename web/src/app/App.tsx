@@ -1,4 +1,4 @@
-import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { useSession } from "../api/queries";
 import { SignInPage } from "../features/account/SignInPage";
@@ -10,7 +10,6 @@ import { Shell } from "./Shell";
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
-  mutationCache: new MutationCache(),
 });
 
 export function App() {
@@ -35,8 +34,22 @@ function Gate() {
   const artist = session.data.name;
   return (
     <Routes>
-      <Route path="/" element={<Shell artist={artist} children={<PiecesPage />} />} />
-      <Route path="/tray" element={<Shell artist={artist} children={<TrayPage />} />} />
+      <Route
+        path="/"
+        element={
+          <Shell artist={artist}>
+            <PiecesPage />
+          </Shell>
+        }
+      />
+      <Route
+        path="/tray"
+        element={
+          <Shell artist={artist}>
+            <TrayPage />
+          </Shell>
+        }
+      />
       <Route path="/pieces/:id/print" element={<PrintFrame />} />
       <Route path="/pieces/:id/:step" element={<PieceFrame artist={artist} />} />
       <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { Refusal, server } from "../api/client";
@@ -50,7 +50,13 @@ function Waiting({ error }: { error: unknown }) {
 /** A piece with its steps, its saved state, undo and redo. */
 export function PieceFrame({ artist }: { artist: string }) {
   const loaded = useLoaded();
-  if (!loaded.data) return <Shell artist={artist} children={<Waiting error={loaded.error} />} />;
+  if (!loaded.data) {
+    return (
+      <Shell artist={artist}>
+        <Waiting error={loaded.error} />
+      </Shell>
+    );
+  }
   return (
     <PieceProvider key={loaded.data.id} loaded={loaded.data}>
       <Frame artist={artist} />
@@ -69,20 +75,15 @@ function Frame({ artist }: { artist: string }) {
   const { id = "", step = "look" } = useParams();
   const { piece, state, undo, redo } = usePiece();
   const go = useNavigate();
-  useKeys(
-    useMemo(
-      () => [
-        ...STEPS.map((s) => ({
-          key: s.key,
-          does: `Go to ${s.name}`,
-          run: () => void go(`/pieces/${id}/${s.path}`),
-        })),
-        { key: "Ctrl+z", does: "Undo", run: undo },
-        { key: "Ctrl+y", does: "Redo", run: redo },
-      ],
-      [go, id, undo, redo],
-    ),
-  );
+  useKeys([
+    ...STEPS.map((s) => ({
+      key: s.key,
+      does: `Go to ${s.name}`,
+      run: () => void go(`/pieces/${id}/${s.path}`),
+    })),
+    { key: "Ctrl+z", does: "Undo", run: undo },
+    { key: "Ctrl+y", does: "Redo", run: redo },
+  ]);
   const current = STEPS.find((s) => s.path === step);
   if (!current) return <Navigate to={`/pieces/${id}/look`} replace />;
   const Page = current.page;

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Button, Dropdown, Form, Modal } from "react-bootstrap";
 import { NavLink } from "react-router";
 import { Refusal, server } from "../api/client";
@@ -12,9 +12,7 @@ type Props = { artist: string; middle?: ReactNode; right?: ReactNode; children: 
 export function Shell({ artist, middle, right, children }: Props) {
   const [room, nextRoom] = useRoom();
   const [password, setPassword] = useState(false);
-  useKeys(
-    useMemo(() => [{ key: "g", does: "Change the surround: mid, light, dark", run: nextRoom }], [nextRoom]),
-  );
+  useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextRoom }]);
   return (
     <div className="shell">
       <header className="bar">

@@ -1,4 +1,4 @@
-import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { type PointerEvent, useLayoutEffect, useRef, useState } from "react";
 import type { Spot } from "../api/client";
 
 export type Disc = Pick<Spot, "x" | "y" | "radius">;
@@ -15,7 +15,8 @@ type Props = {
   onAdd?: (x: number, y: number) => void;
   onChange?: (id: string, disc: Partial<Disc>) => void;
   onRemove?: (id: string) => void;
-  children?: ReactNode;
+  /** Grow with the width, up to this part of the parent's height, instead of filling the place. */
+  byWidth?: number;
 };
 
 type Drag = { id: string; kind: "move" | "size"; disc: Disc };
@@ -27,7 +28,8 @@ const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(
 
 /** The reference with its spots, as large as the place allows. Spots are dragged, sized and nudged here. */
 export function Stage(props: Props) {
-  const { url, alt, width, height, spots, selected, marked, onSelect, onAdd, onChange, onRemove } = props;
+  const { url, alt, width, height, spots, selected, marked, onSelect, onAdd, onChange, onRemove, byWidth } =
+    props;
   const place = useRef<HTMLDivElement>(null);
   const picture = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ w: 0, h: 0 });
@@ -37,14 +39,15 @@ export function Stage(props: Props) {
     const element = place.current;
     if (!element) return;
     const fit = () => {
-      const scale = Math.min(element.clientWidth / width, element.clientHeight / height);
+      const tallest = byWidth ? (element.parentElement?.clientHeight ?? 0) * byWidth : element.clientHeight;
+      const scale = Math.min(element.clientWidth / width, tallest / height);
       setSize({ w: width * scale, h: height * scale });
     };
     fit();
     const watch = new ResizeObserver(fit);
     watch.observe(element);
     return () => watch.disconnect();
-  }, [width, height]);
+  }, [width, height, byWidth]);
 
   const longer = Math.max(size.w, size.h);
   const where = (event: PointerEvent | React.MouseEvent) => {
@@ -101,10 +104,9 @@ export function Stage(props: Props) {
   };
 
   return (
-    <div className="stage" ref={place}>
+    <div className={`stage${byWidth ? " is-by-width" : ""}`} ref={place}>
       <div className="stage-inner" style={{ width: size.w, height: size.h }}>
         <img src={url} alt={alt} draggable={false} />
-        {/* biome-ignore lint/a11y/noStaticElementInteractions: spots are also added with a key, see LookPage */}
         <svg
           ref={picture}
           width={size.w}
@@ -126,7 +128,6 @@ export function Stage(props: Props) {
             const r = Math.max(5, disc.radius * longer);
             const on = spot.id === selected;
             return (
-              // biome-ignore lint/a11y/useSemanticElements: a button cannot stand inside a drawing
               <g
                 key={spot.id}
                 data-spot={spot.id}
@@ -166,7 +167,6 @@ export function Stage(props: Props) {
             );
           })}
         </svg>
-        {props.children}
       </div>
     </div>
   );

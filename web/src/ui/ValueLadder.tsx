@@ -3,6 +3,7 @@ import { RoleMark } from "./RoleMark";
 
 const TOP = 22;
 const GAP = 19;
+const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 
 type Props = {
   spots: Spot[];
@@ -11,6 +12,8 @@ type Props = {
   selected: string | null;
   onSelect: (id: string) => void;
   height: number;
+  /** The grey of each whole value from 0 to 10. */
+  greys: string[];
 };
 
 /** Labels keep their order and at least GAP between them, as near to their own height as that allows. */
@@ -26,7 +29,7 @@ function spread(wanted: number[], low: number, high: number): number[] {
 }
 
 /** The value ladder: Munsell 10 to 0, every spot at its own height, the reach of tray and paper beside it. */
-export function ValueLadder({ spots, figures, reach, selected, onSelect, height }: Props) {
+export function ValueLadder({ spots, figures, reach, selected, onSelect, height, greys }: Props) {
   const length = height - 2 * TOP;
   const y = (value: number) => TOP + (1 - value / 10) * length;
   const shown = figures.slice(0, 2);
@@ -41,24 +44,23 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height 
       aria-label="Value ladder, 10 at the top"
     >
       <defs>
-        <linearGradient id="rail" x1="0" y1="0" x2="0" y2="1">
-          {Array.from({ length: 11 }, (_, i) => {
-            const grey = Math.round(255 * ((10 - i) / 10) ** 1.02);
-            return <stop key={10 - i} offset={i / 10} stopColor={`rgb(${grey} ${grey} ${grey})`} />;
-          })}
+        <linearGradient id="rail" x1="0" y1="1" x2="0" y2="0">
+          {greys.map((grey, value) => (
+            <stop key={grey} offset={value / 10} stopColor={grey} />
+          ))}
         </linearGradient>
       </defs>
       <rect x={rail - 9} y={TOP} width={18} height={length} fill="url(#rail)" stroke="#1d1d1d" />
-      {Array.from({ length: 11 }, (_, i) => (
+      {RUNGS.map((value) => (
         <text
-          key={10 - i}
+          key={value}
           x={rail}
-          y={y(10 - i) + 4}
+          y={y(value) + 4}
           textAnchor="middle"
           className="ladder-number"
-          fill={10 - i > 5 ? "#000" : "#fff"}
+          fill={value > 5 ? "#000" : "#fff"}
         >
-          {i === 0 || i === 10 ? "" : 10 - i}
+          {value}
         </text>
       ))}
       <text x={rail} y={TOP - 7} textAnchor="middle" className="ladder-end">
@@ -78,6 +80,18 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height 
           )}
         </g>
       )}
+      {shown.length > 1 &&
+        shown.map((figure, column) => (
+          <text
+            key={figure.id}
+            x={column ? rail + 22 : rail - 22}
+            y={TOP - 7}
+            textAnchor={column ? "start" : "end"}
+            className="ladder-end"
+          >
+            {figure.name.slice(0, 10)}
+          </text>
+        ))}
       {shown.map((figure, column) => {
         const left = shown.length > 1 && column === 0;
         const mine = spots
@@ -98,7 +112,6 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height 
           const out = reach && (swatch.value < reach.darkest - 0.05 || swatch.value > reach.lightest + 0.05);
           const number = spots.indexOf(spot) + 1;
           return (
-            // biome-ignore lint/a11y/useSemanticElements: a button cannot stand inside a drawing
             <g
               key={spot.id}
               className={`ladder-spot${spot.id === selected ? " is-selected" : ""}`}

@@ -1,10 +1,19 @@
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  type RefObject,
+  useContext,
+  useEffect,
+  useRef,
+  useState,
+} from "react";
 import { Modal } from "react-bootstrap";
 
 export type KeyAction = { key: string; does: string; run: () => void };
 
-const Registry = createContext<{ list: React.RefObject<Map<number, KeyAction[]>> } | null>(null);
-let next = 0;
+type Held = Set<RefObject<KeyAction[]>>;
+
+const Registry = createContext<Held | null>(null);
 
 function pressed(event: KeyboardEvent): string {
   const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
@@ -24,15 +33,15 @@ function typing(target: EventTarget | null): boolean {
 
 /** Collects the keys of everything on screen, runs them, and shows them all on “?”. */
 export function KeysProvider({ children }: { children: ReactNode }) {
-  const list = useRef(new Map<number, KeyAction[]>());
+  const [held] = useState<Held>(() => new Set());
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (typing(event.target) || event.defaultPrevented) return;
       const key = pressed(event);
       if (key === "?") return setOpen(true);
-      for (const actions of list.current.values()) {
-        const action = actions.find((candidate) => candidate.key === key);
+      for (const actions of held) {
+        const action = actions.current.find((candidate) => candidate.key === key);
         if (action) {
           event.preventDefault();
           return action.run();
@@ -41,11 +50,10 @@ export function KeysProvider({ children }: { children: ReactNode }) {
     };
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
-  }, []);
-  const value = useMemo(() => ({ list }), []);
-  const all = open ? [...list.current.values()].flat() : [];
+  }, [held]);
+  const all = open ? [...held].flatMap((actions) => actions.current) : [];
   return (
-    <Registry.Provider value={value}>
+    <Registry.Provider value={held}>
       {children}
       <Modal show={open} onHide={() => setOpen(false)} centered aria-labelledby="keys-title">
         <Modal.Body>
@@ -76,13 +84,13 @@ export function KeysProvider({ children }: { children: ReactNode }) {
 
 /** Keys that work while the calling component is on screen. */
 export function useKeys(actions: KeyAction[]): void {
-  const registry = useContext(Registry);
-  const id = useRef(0);
+  const held = useContext(Registry);
+  const latest = useRef(actions);
   useEffect(() => {
-    id.current ||= ++next;
-    const mine = id.current;
-    const list = registry?.list.current;
-    list?.set(mine, actions);
-    return () => void list?.delete(mine);
-  }, [registry, actions]);
+    latest.current = actions;
+  });
+  useEffect(() => {
+    held?.add(latest);
+    return () => void held?.delete(latest);
+  }, [held]);
 }

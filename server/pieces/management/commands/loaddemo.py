@@ -19,8 +19,8 @@ from server.pieces.services import history, pictures, pieces
 REFERENCES = Path(settings.ROOT) / "demo/references"
 TRAYS = {"small-tray-24": "My small tray", "gangway-36": "Gangway 36", "long-pier-72": "Long Pier 72"}
 PIECES = (
-    ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first"),
-    ("Morning relief", "morning-relief", "small-tray-24", "pale_base_first"),
+    ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first", 16),
+    ("Morning relief", "morning-relief", "small-tray-24", "pale_base_first", 12),
 )
 
 
@@ -36,19 +36,19 @@ class Command(BaseCommand):
         for range_id, name in TRAYS.items():
             if name not in trays:
                 trays[name] = str(materials.start_tray(user, name, range_id).pk)
-        for title, reference, range_id, method in reversed(PIECES):
+        for title, reference, range_id, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
-                load_piece(user, title, reference, trays[TRAYS[range_id]], method)
+                load_piece(user, title, reference, trays[TRAYS[range_id]], method, max_sticks)
 
 
-def load_piece(user: User, title: str, reference: str, tray_id: str, method: str) -> Piece:
+def load_piece(user: User, title: str, reference: str, tray_id: str, method: str, max_sticks: int) -> Piece:
     """A piece with the reference's own spots, solved."""
     picture = pictures.store_picture(user, (REFERENCES / f"{reference}.jpg").read_bytes())
     rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
     names = list(dict.fromkeys(row["figure"] for row in rows))
     figures = {name: f"figure-{number}" for number, name in enumerate(names, start=1)}
     document = history.empty_document()
-    document["setup"]["method"] = method
+    document["setup"] |= {"method": method, "max_sticks": max_sticks}
     document |= {
         "tray": tray_id,
         "picture": str(picture.pk),

@@ -1,13 +1,17 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { pictureUrl, type Spot } from "../../api/client";
 import { usePiece } from "../../api/piece";
+import { useMaterials } from "../../api/queries";
 import { useKeys } from "../../ui/keys";
 import { Stage } from "../../ui/Stage";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { PutPicture } from "./PutPicture";
-import { SpotPanel } from "./SpotPanel";
+import { SpotList, SpotPanel } from "./SpotPanel";
+
+/** From here on a picture leaves more room below it than beside it. */
+const WIDE = 1.25;
 
 type Seeing = "as_it_is" | "values";
 
@@ -19,6 +23,7 @@ export function LookPage() {
   const [seeing, setSeeing] = useState<Seeing>("as_it_is");
   const [steps, setSteps] = useState(5);
   const [figure, setFigure] = useState(figures[0]?.id ?? "");
+  const materials = useMaterials();
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
 
@@ -53,20 +58,16 @@ export function LookPage() {
     },
     [edit, spots],
   );
-  useKeys(
-    useMemo(
-      () => [
-        { key: "1", does: "See the picture as it is", run: () => setSeeing("as_it_is") },
-        { key: "2", does: "See it in values", run: () => setSeeing("values") },
-        { key: ",", does: "Fewer values", run: () => setSteps((n) => Math.max(2, n - 1)) },
-        { key: ".", does: "More values", run: () => setSteps((n) => Math.min(9, n + 1)) },
-        { key: "s", does: "Put a spot in the middle of the picture", run: () => picture && add(0.5, 0.5) },
-      ],
-      [add, picture],
-    ),
-  );
+  useKeys([
+    { key: "1", does: "See the picture as it is", run: () => setSeeing("as_it_is") },
+    { key: "2", does: "See it in values", run: () => setSeeing("values") },
+    { key: ",", does: "Fewer values", run: () => setSteps((n) => Math.max(2, n - 1)) },
+    { key: ".", does: "More values", run: () => setSteps((n) => Math.min(9, n + 1)) },
+    { key: "s", does: "Put a spot in the middle of the picture", run: () => picture && add(0.5, 0.5) },
+  ]);
 
   if (!picture) return <PutPicture />;
+  const wide = picture.width > picture.height * WIDE;
   return (
     <main className="look">
       <section className="look-picture" aria-label="Reference">
@@ -88,15 +89,16 @@ export function LookPage() {
             </Button>
           </fieldset>
           {seeing === "values" && (
-            <label className="slider">
+            <span className="slider">
               <span className="numbers">{steps} values</span>
               <Form.Range
+                aria-label="Number of values"
                 min={2}
                 max={9}
                 value={steps}
                 onChange={(event) => setSteps(Number(event.target.value))}
               />
-            </label>
+            </span>
           )}
           <span className="hint">Click to drop a spot, drag to move it.</span>
           <span className="bar-gap" />
@@ -113,7 +115,9 @@ export function LookPage() {
           onAdd={add}
           onChange={editSpot}
           onRemove={remove}
+          byWidth={wide ? 0.8 : undefined}
         />
+        {wide && <SpotList selected={selected} onSelect={setSelected} />}
       </section>
       <section className="look-ladder" ref={ladder} aria-label="Values">
         <ValueLadder
@@ -123,6 +127,7 @@ export function LookPage() {
           selected={selected}
           onSelect={setSelected}
           height={ladderHeight}
+          greys={materials.data?.value_greys ?? []}
         />
       </section>
       <SpotPanel
@@ -132,6 +137,7 @@ export function LookPage() {
         onFigure={setFigure}
         onSelect={setSelected}
         onRemove={remove}
+        withList={!wide}
       />
     </main>
   );

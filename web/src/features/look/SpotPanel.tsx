@@ -13,11 +13,11 @@ type Props = {
   onFigure: (id: string) => void;
   onSelect: (id: string) => void;
   onRemove: (id: string) => void;
+  withList: boolean;
 };
 
-/** The chosen spot in words and numbers, and the list of all. */
-export function SpotPanel({ spot, number, figure, onFigure, onSelect, onRemove }: Props) {
-  const { piece } = usePiece();
+/** The chosen spot in words and numbers, whose skin comes next, and the list of all if there is room. */
+export function SpotPanel({ spot, number, figure, onFigure, onSelect, onRemove, withList }: Props) {
   return (
     <aside className="spot-panel" aria-label="Spots">
       {spot ? (
@@ -32,28 +32,42 @@ export function SpotPanel({ spot, number, figure, onFigure, onSelect, onRemove }
         </div>
       )}
       <Figures figure={figure} onFigure={onFigure} />
-      <ol className="spot-list" aria-label="All spots">
-        {piece.document.spots.map((row, i) => (
-          <li key={row.id}>
-            <button
-              type="button"
-              className={row.id === spot?.id ? "is-selected" : ""}
-              onClick={() => onSelect(row.id)}
-            >
-              <span className="numbers">{i + 1}</span>
-              <RoleMark role={row.role} />
-              {row.reading ? (
-                <span className="stick-dot" style={{ background: row.reading.swatch.hex }} />
-              ) : (
-                <span className="stick-dot is-none" />
-              )}
-              <span className="spot-name">{row.name}</span>
-              <span className="numbers">{row.reading?.swatch.value.toFixed(1) ?? "–"}</span>
-            </button>
-          </li>
-        ))}
-      </ol>
+      {withList && <SpotList selected={spot?.id ?? null} onSelect={onSelect} />}
     </aside>
+  );
+}
+
+/** All spots, each with its mark, colour and value. */
+export function SpotList({
+  selected,
+  onSelect,
+}: {
+  selected: string | null;
+  onSelect: (id: string) => void;
+}) {
+  const { piece } = usePiece();
+  return (
+    <ol className="spot-list" aria-label="All spots">
+      {piece.document.spots.map((row, i) => (
+        <li key={row.id}>
+          <button
+            type="button"
+            className={row.id === selected ? "is-selected" : ""}
+            onClick={() => onSelect(row.id)}
+          >
+            <span className="numbers">{i + 1}</span>
+            <RoleMark role={row.role} />
+            {row.reading ? (
+              <span className="stick-dot" style={{ background: row.reading.swatch.hex }} />
+            ) : (
+              <span className="stick-dot is-none" />
+            )}
+            <span className="spot-name">{row.name}</span>
+            <span className="numbers">{row.reading?.swatch.value.toFixed(1) ?? "–"}</span>
+          </button>
+        </li>
+      ))}
+    </ol>
   );
 }
 

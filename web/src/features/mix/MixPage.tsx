@@ -1,9 +1,9 @@
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { pictureUrl } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useTrays } from "../../api/queries";
+import { useMaterials, useTrays } from "../../api/queries";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
@@ -19,6 +19,7 @@ export function MixPage() {
   const { spots, figures } = document;
   const trays = useTrays();
   const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
+  const materials = useMaterials();
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
   const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
@@ -27,17 +28,11 @@ export function MixPage() {
     const index = spots.findIndex((spot) => spot.id === selected);
     setSelected(spots[Math.min(spots.length - 1, Math.max(0, index + by))]?.id ?? null);
   };
-  useKeys(
-    useMemo(
-      () => [
-        { key: "x", does: "Mix all spots anew", run: () => solve([]) },
-        { key: "ArrowDown", does: "Next spot", run: () => hop(1) },
-        { key: "ArrowUp", does: "Spot before", run: () => hop(-1) },
-      ],
-      // biome-ignore lint/correctness/useExhaustiveDependencies: hop reads exactly spots and selected
-      [solve, spots, selected],
-    ),
-  );
+  useKeys([
+    { key: "x", does: "Mix all spots anew", run: () => solve([]) },
+    { key: "ArrowDown", does: "Next spot", run: () => hop(1) },
+    { key: "ArrowUp", does: "Spot before", run: () => hop(-1) },
+  ]);
 
   if (!picture || spots.length === 0) {
     return (
@@ -64,6 +59,7 @@ export function MixPage() {
           spots={spots}
           selected={selected}
           onSelect={setSelected}
+          byWidth={0.58}
         />
         <SpotRows selected={selected} onSelect={setSelected} />
       </section>
@@ -75,6 +71,7 @@ export function MixPage() {
           selected={selected}
           onSelect={setSelected}
           height={ladderHeight}
+          greys={materials.data?.value_greys ?? []}
         />
       </section>
       {current?.recipe ? (

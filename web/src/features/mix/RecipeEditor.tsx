@@ -130,15 +130,15 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
                   ))}
                 </fieldset>
                 <fieldset className="segments numbers" aria-label={`Repeats of pass ${i + 1}`}>
-                  {Array.from({ length: materials.data?.max_repeats ?? 3 }, (_, n) => (
+                  {(materials.data?.repeats ?? []).map((repeats) => (
                     <Button
-                      key={n + 1}
+                      key={repeats}
                       size="sm"
-                      variant={pass.repeats === n + 1 ? "chosen" : "quiet"}
-                      aria-pressed={pass.repeats === n + 1}
-                      onClick={() => put(i, { repeats: n + 1 })}
+                      variant={pass.repeats === repeats ? "chosen" : "quiet"}
+                      aria-pressed={pass.repeats === repeats}
+                      onClick={() => put(i, { repeats })}
                     >
-                      {n + 1}×
+                      {repeats}×
                     </Button>
                   ))}
                 </fieldset>

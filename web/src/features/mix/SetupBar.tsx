@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useMaterials, useTrays } from "../../api/queries";
 
+const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
 /** Tray, paper, method, how many pencils, what about black. */
@@ -76,9 +77,9 @@ export function SetupBar() {
             onChange={(event) => set({ max_sticks: Number(event.target.value) })}
           >
             <option value={0}>all I own</option>
-            {Array.from({ length: 19 }, (_, i) => (
-              <option key={i + 2} value={i + 2}>
-                {i + 2}
+            {PALETTE_SIZES.map((size) => (
+              <option key={size} value={size}>
+                {size}
               </option>
             ))}
           </Form.Select>

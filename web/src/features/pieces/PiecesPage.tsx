@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { pictureUrl, Refusal, type Schemas, server } from "../../api/client";
@@ -12,8 +12,7 @@ export function PiecesPage() {
   const pieces = usePieces();
   const [making, setMaking] = useState(false);
   const [leaving, setLeaving] = useState<Row | null>(null);
-  const start = useMemo(() => [{ key: "n", does: "Start a new piece", run: () => setMaking(true) }], []);
-  useKeys(start);
+  useKeys([{ key: "n", does: "Start a new piece", run: () => setMaking(true) }]);
   return (
     <main className="page">
       <div className="page-head">

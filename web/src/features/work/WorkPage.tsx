@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { pictureUrl } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useSheet, useTrays } from "../../api/queries";
+import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
@@ -40,22 +41,16 @@ export function WorkPage() {
     setLooked(null);
   };
   const first = now?.jobs.find((job) => !done[job.pass_id]);
-  useKeys(
-    useMemo(
-      () => [
-        { key: "t", does: "Tick the next place", run: () => first && mark([first.pass_id], "done") },
-        { key: "k", does: "Skip the next place", run: () => first && mark([first.pass_id], "skipped") },
-        {
-          key: "ArrowRight",
-          does: "Look at the next pencil",
-          run: () => setLooked(Math.min(list.length - 1, index + 1)),
-        },
-        { key: "ArrowLeft", does: "Look at the pencil before", run: () => setLooked(Math.max(0, index - 1)) },
-      ],
-      // biome-ignore lint/correctness/useExhaustiveDependencies: mark only uses edit, which is stable in effect
-      [first, index, list.length],
-    ),
-  );
+  useKeys([
+    { key: "t", does: "Tick the next place", run: () => first && mark([first.pass_id], "done") },
+    { key: "k", does: "Skip the next place", run: () => first && mark([first.pass_id], "skipped") },
+    {
+      key: "ArrowRight",
+      does: "Look at the next pencil",
+      run: () => setLooked(Math.min(list.length - 1, index + 1)),
+    },
+    { key: "ArrowLeft", does: "Look at the pencil before", run: () => setLooked(Math.max(0, index - 1)) },
+  ]);
 
   if (jobs.length === 0) {
     return (
@@ -74,6 +69,7 @@ export function WorkPage() {
       </main>
     );
   }
+  const near = first ?? now?.jobs[0];
   const marked = new Set(now?.jobs.map((job) => job.spot) ?? []);
   return (
     <main className="work">
@@ -88,6 +84,15 @@ export function WorkPage() {
             selected={null}
             marked={now ? marked : undefined}
             onSelect={() => {}}
+            byWidth={0.55}
+          />
+        )}
+        {picture && near && (
+          <CloseUp
+            url={pictureUrl(picture.id)}
+            width={picture.width}
+            height={picture.height}
+            spot={near.place}
           />
         )}
         {sheet.data?.cautions.map((text) => (

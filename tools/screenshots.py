@@ -1,0 +1,113 @@
+"""Take the pictures in docs/screenshots from the demo data, with a server of its own.
+
+Run: ./caltin screenshots [FOLDER]
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+from tools.browser import chromium
+
+ROOT = Path(__file__).parents[1]
+PORT = 8177
+ADDRESS = f"http://127.0.0.1:{PORT}"
+
+
+@contextmanager
+def demo_server() -> Iterator[str]:
+    """A server with fresh demo data; gives a sign-in link."""
+    with tempfile.TemporaryDirectory() as folder:
+        environment = os.environ | {"CALTIN_DATA": folder}
+
+        def manage(*arguments: str) -> str:
+            done = subprocess.run(
+                [sys.executable, "manage.py", *arguments], cwd=ROOT, env=environment, check=True, capture_output=True
+            )
+            return done.stdout.decode().strip()
+
+        manage("migrate", "--verbosity", "0")
+        manage("loaddemo", "demo")
+        command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{PORT}", "--threads", "4"]
+        command += ["--log-level", "warning", "--no-control-socket"]
+        server = subprocess.Popen(command, cwd=ROOT, env=environment)
+        try:
+            _wait()
+            yield manage("entrylink", "demo", "--address", ADDRESS)
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def _wait() -> None:
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(f"{ADDRESS}/api/session").close()
+            return
+        except OSError:
+            time.sleep(0.2)
+    raise TimeoutError("the server did not start")
+
+
+def take(page: Page, link: str, folder: Path) -> None:
+    """Walk through the views and keep a picture of each."""
+
+    def keep(name: str) -> None:
+        page.wait_for_load_state("networkidle")
+        page.evaluate("document.fonts.ready")
+        page.wait_for_timeout(150)
+        page.screenshot(path=folder / f"{name}.png")
+
+    page.goto(f"{ADDRESS}/sign-in")
+    page.get_by_role("heading", name="Caltin").wait_for()
+    keep("sign-in")
+    page.goto(link)
+    page.get_by_text("Night watch").wait_for()
+    keep("pieces")
+    page.get_by_text("Night watch").click()
+    page.get_by_text("Now pick up").wait_for()
+    page.get_by_role("checkbox").first.check()
+    page.get_by_text("Saved", exact=True).wait_for()
+    keep("work")
+    page.get_by_role("link", name="Look").click()
+    page.get_by_role("button", name="Spot 8,").focus()
+    keep("look")
+    page.keyboard.press("2")
+    keep("look-values")
+    page.get_by_role("link", name="Mix").click()
+    page.get_by_label("All spots").get_by_text("cheek, lit").first.click()
+    keep("mix")
+    page.goto(page.url.replace("/mix", "/print"))
+    page.get_by_role("button", name="Print this sheet").wait_for()
+    keep("print")
+    page.goto(f"{ADDRESS}/tray")
+    page.get_by_role("heading", name="My small tray").wait_for()
+    keep("tray")
+    page.goto(ADDRESS)
+    page.get_by_role("button", name="New piece").click()
+    page.get_by_label("Title").fill("Lamp trimmer")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_text("Put in your reference").wait_for()
+    keep("look-empty")
+    page.keyboard.press("?")
+    keep("keys")
+
+
+def main(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with demo_server() as link, chromium() as browser:
+        take(browser.new_page(viewport={"width": 1280, "height": 800}), link, folder)
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs/screenshots")

@@ -52,4 +52,4 @@ def ciede2000(lab_1: ArrayLike, lab_2: ArrayLike, k_l: float = 1.0) -> Floats:
     r_t = -np.sin(np.radians(2 * d_theta)) * 2 * np.sqrt(cp_bar**7 / (cp_bar**7 + 25.0**7))
 
     lightness, chroma, hue = dl_p / (k_l * s_l), dc_p / s_c, dh_p / s_h
-    return np.sqrt(np.maximum(lightness**2 + chroma**2 + hue**2 + r_t * chroma * hue, 0.0))
+    return np.asarray(np.sqrt(np.maximum(lightness**2 + chroma**2 + hue**2 + r_t * chroma * hue, 0.0)))

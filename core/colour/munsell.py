@@ -16,7 +16,7 @@ def value_to_y(value: ArrayLike) -> Floats:
     Source: ASTM D1535 (editions since 2008; the older ones count relative to magnesium oxide).
     """
     v = np.asarray(value, dtype=float)
-    return np.polynomial.polynomial.polyval(v, _COEFFICIENTS) / 100.0
+    return np.asarray(np.polynomial.polynomial.polyval(v, _COEFFICIENTS) / 100.0)
 
 
 _VALUES = np.linspace(0.0, 10.0, 4001)
@@ -25,7 +25,7 @@ _YS = value_to_y(_VALUES)
 
 def y_to_value(y: ArrayLike) -> Floats:
     """Munsell value 0–10 of luminous reflectance 0–1: the inverse of `value_to_y`, to 1e-5."""
-    return np.interp(np.asarray(y, dtype=float), _YS, _VALUES)
+    return np.asarray(np.interp(np.asarray(y, dtype=float), _YS, _VALUES))
 
 
 def lab_to_value(lab: ArrayLike) -> Floats:

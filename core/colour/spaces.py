@@ -58,13 +58,13 @@ _XYZ_TO_SRGB = np.linalg.inv(SRGB.to_xyz)
 def srgb_decode(encoded: ArrayLike) -> Floats:
     """Linear light of sRGB-encoded values, 0–1. Source: IEC 61966-2-1."""
     e = np.asarray(encoded, dtype=float)
-    return np.where(e <= 0.04045, e / 12.92, ((np.maximum(e, 0.04045) + 0.055) / 1.055) ** 2.4)
+    return np.asarray(np.where(e <= 0.04045, e / 12.92, ((np.maximum(e, 0.04045) + 0.055) / 1.055) ** 2.4))
 
 
 def srgb_encode(linear: ArrayLike) -> Floats:
     """sRGB encoding of linear light, clipped to 0–1. Source: IEC 61966-2-1."""
     v = np.clip(np.asarray(linear, dtype=float), 0.0, 1.0)
-    return np.where(v <= 0.0031308, v * 12.92, 1.055 * np.maximum(v, 0.0031308) ** (1 / 2.4) - 0.055)
+    return np.asarray(np.where(v <= 0.0031308, v * 12.92, 1.055 * np.maximum(v, 0.0031308) ** (1 / 2.4) - 0.055))
 
 
 def xyz_to_lab(xyz: ArrayLike) -> Floats:

@@ -6,8 +6,9 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from core.colour.spaces import Floats, xyz_to_lab
+from core.colour.spaces import xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.look.picture import Picture
@@ -70,7 +71,7 @@ def read_spot(picture: Picture, disc: Disc) -> Reading:
     )
 
 
-def _pixels(picture: Picture, disc: Disc) -> Floats:
+def _pixels(picture: Picture, disc: Disc) -> NDArray[np.uint8]:
     """The 8-bit pixels (n, 3) whose centres lie in the disc, every k-th of a very large one."""
     width, height = picture.width, picture.height
     radius = disc.radius * max(width, height)

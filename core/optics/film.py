@@ -34,7 +34,7 @@ def film(k: ArrayLike, s: ArrayLike, thickness: ArrayLike) -> tuple[Floats, Floa
 def over(ground: ArrayLike, r0: ArrayLike, t: ArrayLike) -> Floats:
     """Reflectance of a film (R0, T) over a ground. Source: Kubelka 1948."""
     g, r0_arr, t_arr = np.asarray(ground), np.asarray(r0), np.asarray(t)
-    return r0_arr + t_arr**2 * g / (1 - r0_arr * g)
+    return np.asarray(r0_arr + t_arr**2 * g / (1 - r0_arr * g))
 
 
 def absorption_for(target: Floats, ground: Floats, s: Floats, iterations: int = 40) -> Floats:

@@ -129,7 +129,8 @@ class PencilBox:
         out = np.empty((group, sticks, len(PRESSURES) * MAX_REPEATS, roots.shape[1]), dtype=np.float32)
         deposits = np.empty(len(PRESSURES) * MAX_REPEATS)
         for pressure in range(len(PRESSURES)):
-            now, root = filled, np.broadcast_to(roots[:, None], (group, sticks, roots.shape[1]))
+            now = filled
+            root: Floats = np.broadcast_to(roots[:, None], (group, sticks, roots.shape[1]))
             for repeat in range(MAX_REPEATS):
                 thickness, coverage = self._deposit(now, pressure)
                 r0, t = film(self._k32, self._s32, np.float32(thickness))
@@ -155,7 +156,7 @@ class PencilBox:
         return roots, filled
 
     def seen(self, roots: Floats) -> Floats:
-        return SURFACE + (1 - SURFACE) * np.square(roots)
+        return np.asarray(SURFACE + (1 - SURFACE) * np.square(roots))
 
 
 class Pencil:
@@ -163,7 +164,7 @@ class Pencil:
 
     id = "pencil"
     name = "Coloured pencil"
-    techniques = ("lay", "burnish")
+    techniques: tuple[str, ...] = ("lay", "burnish")
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> PencilBox:
         return PencilBox(sticks, support)
@@ -171,7 +172,7 @@ class Pencil:
 
 def _inside(reflectance: Floats) -> Floats:
     """Reflectance below the surface, of reflectance seen from outside."""
-    return np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE)
+    return np.asarray(np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE))
 
 
 def characterise(sticks: tuple[Stick, ...], paper: Floats) -> tuple[Floats, Floats]:

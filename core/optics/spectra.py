@@ -71,4 +71,4 @@ def upsample(xyz: ArrayLike, iterations: int = 60) -> Floats:
         if np.abs(residual).max() < 1e-9:
             break
     reflectance = np.clip((np.tanh(z) + 1) / 2, 0.0, 1.0)
-    return reflectance.reshape(*np.shape(xyz)[:-1], N_BANDS)
+    return np.asarray(reflectance.reshape(*np.shape(xyz)[:-1], N_BANDS))

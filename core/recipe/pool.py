@@ -48,10 +48,7 @@ class Pool:
         labs, penalties = self.labs[part], self.penalties[part]
         exact = max(_EXACT_AT_LEAST, _EXACT_PER_WANTED * count)
         rough = distance_from(target)(labs) + penalties
-        if len(rough) > exact:
-            chosen = np.argpartition(rough, exact)[:exact]
-        else:
-            chosen = np.arange(len(rough))
+        chosen = np.argpartition(rough, exact)[:exact] if len(rough) > exact else np.arange(len(rough))
         costs = colour_cost(target, labs[chosen].astype(float)) + penalties[chosen]
         positions = self.positions[part][chosen]
         order = np.lexsort((positions, costs))[:count]
@@ -83,6 +80,6 @@ def distance_from(target: Floats) -> Callable[[NDArray[np.float32]], NDArray[np.
 
     def distance(labs: NDArray[np.float32]) -> NDArray[np.float32]:
         moved = (labs - origin) @ form
-        return np.sqrt(np.einsum("ij,ij->i", moved, moved))
+        return np.asarray(np.sqrt(np.einsum("ij,ij->i", moved, moved)))
 
     return distance

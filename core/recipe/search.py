@@ -15,8 +15,8 @@ from core.recipe.pool import Pool
 from core.recipe.rules import Rules
 
 DEEPEST = 4
-_EXPANSIONS = 250_000
-_NARROWEST, _WIDEST = 16, 256
+_EXPANSIONS = 500_000
+_NARROWEST, _WIDEST = 16, 1000
 _CHUNK = 48
 _TIE = 1e-6
 _WEIGHTS32 = WEIGHTS.astype(np.float32)

@@ -52,7 +52,7 @@ def handler(error: Exception, context: dict[str, Any]) -> Response:
     if isinstance(error, exceptions.NotAuthenticated | PermissionDenied | exceptions.PermissionDenied):
         return Response(envelope("sign_in", "You are not signed in.", "Sign in; what you typed is kept."), status=403)
     if isinstance(error, exceptions.Throttled):
-        hint = f"Wait {int(error.wait or 1)} seconds and try again."
+        hint = f"Wait {int(getattr(error, 'wait', None) or 1)} seconds and try again."
         return Response(envelope("too_many_tries", "Too many tries in a short time.", hint), status=429)
     if isinstance(error, exceptions.APIException):
         return Response(envelope(str(error.get_codes()), str(error.detail)), status=error.status_code)

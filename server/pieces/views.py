@@ -7,7 +7,8 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,6 +17,7 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from core.errors import InputError
+from core.look.picture import MAX_BYTES
 from server.api.errors import StaleWriteError
 from server.api.requests import artist
 from server.pieces import serializers as forms
@@ -127,7 +129,7 @@ class PicturesView(APIView):
     @extend_schema(request=forms.UploadSerializer, responses={201: forms.PictureSerializer})
     def post(self, request: Request) -> Response:
         file = _valid(forms.UploadSerializer, request)["file"]
-        data = file.read(pictures.core_picture.MAX_BYTES + 1)
+        data = file.read(MAX_BYTES + 1)
         return Response(forms.PictureSerializer(pictures.store_picture(artist(request), data)).data, status=201)
 
 

@@ -127,8 +127,9 @@ def shade(sitter: Sitter, width: int, height: int) -> tuple[np.ndarray, np.ndarr
     """Linear sRGB (h, w, 3), and the share of key light on skin (h, w), −1 elsewhere."""
     ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
     scale = HEAD_UNITS_HIGH / height
-    world = np.column_stack([((xs + 0.5 - width / 2) * scale).ravel(), (CENTRE_Y - (ys + 0.5 - height / 2) * scale).ravel(),
-                             np.full(width * height, 3.0)]).astype(np.float32)  # fmt: skip
+    x = (xs + 0.5 - width / 2) * scale
+    y = CENTRE_Y - (ys + 0.5 - height / 2) * scale
+    world = np.column_stack([x.ravel(), y.ravel(), np.full(x.size, 3.0)]).astype(np.float32)
     turn = _turn(sitter.turn_deg)
     origin, forward = world @ turn, np.broadcast_to(np.float32([0, 0, -1]) @ turn, world.shape)
     travelled, kind, _ = _march(origin, forward, sitter, 90, 5.0)

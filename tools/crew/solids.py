@@ -91,8 +91,7 @@ def skin_solid(p: Points, build: Build) -> Distances:
     # ears and neck
     ear = _egg(m, (0.76 * w, 0.02, -0.02), (0.10, 0.25, 0.17))
     d = _join(d, _cut(ear, _egg(m, (0.86 * w, 0.04, 0.06), (0.055, 0.14, 0.09)), 0.05), 0.10)
-    d = _join(d, _rod(p, (0, -0.55, -0.20), (0, -1.75, -0.22), 0.41, 0.45), 0.14)
-    return d
+    return _join(d, _rod(p, (0, -0.55, -0.20), (0, -1.75, -0.22), 0.41, 0.45), 0.14)
 
 
 def eye_solid(p: Points, build: Build) -> Distances:

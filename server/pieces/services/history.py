@@ -31,7 +31,8 @@ def empty_document() -> Document:
     """What a new piece holds."""
     return {
         "setup": {
-            "medium": "pencil", "paper": "medium-white", "method": "darks_first", "black": "last", "max_sticks": 0, "max_passes": 4,
+            "medium": "pencil", "paper": "medium-white", "method": "darks_first", "black": "last",
+            "max_sticks": 0, "max_passes": 4,
         },
         "tray": None,
         "picture": None,

@@ -6,10 +6,10 @@ const DEPOSIT: Record<string, number> = { light: 1, medium: 1.7, heavy: 2.6 };
 
 /** The recipe as a core drilled out of the drawing: paper at the foot, one band per pass, as thick as what
  * it leaves, in the colour the eye sees after it. */
-export function Core({ paper, passes, steps, width = 132, height = 240 }: Props) {
+export function Core({ paper, passes, steps, width = 118, height = 240 }: Props) {
   const foot = 46;
   const top = 8;
-  const wide = 74;
+  const wide = 62;
   const weights = passes.map((pass) => (DEPOSIT[pass.pressure] ?? 1) * pass.repeats);
   const total = Math.max(
     6,

@@ -22,9 +22,11 @@ class Command(BaseCommand):
         parser.add_argument("file", type=Path)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        database = Path(settings.DATABASES["default"]["NAME"])
+        database = settings.DATA_DIR / "caltin.sqlite3"
         if database.exists():
-            raise CommandError(f"{database} is there already; move {settings.DATA_DIR} away first. Nothing was changed.")
+            raise CommandError(
+                f"{database} is there already; move {settings.DATA_DIR} away first. Nothing was changed."
+            )
         try:
             with zipfile.ZipFile(options["file"]) as archive:
                 names = archive.namelist()

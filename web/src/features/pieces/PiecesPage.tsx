@@ -4,6 +4,7 @@ import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { pictureUrl, Refusal, type Schemas, server } from "../../api/client";
 import { usePieces } from "../../api/queries";
+import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 
 type Row = Schemas["PieceRow"];
@@ -122,21 +123,13 @@ function DeletePiece({ row, close }: { row: Row | null; close: () => void }) {
     close();
   };
   return (
-    <Modal show={row !== null} onHide={close} centered aria-labelledby="delete-piece">
-      <Modal.Body>
-        <h2 id="delete-piece" className="h4">
-          Delete “{row?.title}”?
-        </h2>
-        <p>Its spots, recipes, ticks and notes go with it. This cannot be undone.</p>
-        <div className="dialog-actions">
-          <Button variant="quiet" onClick={close}>
-            Keep it
-          </Button>
-          <Button variant="act" onClick={() => void remove()}>
-            Delete for good
-          </Button>
-        </div>
-      </Modal.Body>
-    </Modal>
+    <Confirm
+      show={row !== null}
+      title={`Delete “${row?.title}”?`}
+      text="Its spots, recipes, ticks and notes go with it. This cannot be undone."
+      action="Delete for good"
+      onConfirm={() => void remove()}
+      onCancel={close}
+    />
   );
 }

@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refusal, type Stick, server, type Tray } from "../../api/client";
 import { useMaterials, useTrays } from "../../api/queries";
+import { Confirm } from "../../ui/Confirm";
 import { Chip } from "../../ui/Swatch";
 
 const CONDITIONS = { good: "good", low: "nearly used up", dried_out: "dried out", wanted: "wanted" };
@@ -109,19 +110,21 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
 
 function Sticks({ tray }: { tray: Tray }) {
   const queries = useQueryClient();
+  const [leaving, setLeaving] = useState(false);
   const change = async (stick: Stick, condition: string) => {
     const changed = await server.setCondition(tray.id, stick.code, condition);
     queries.setQueryData<Tray[]>(["trays"], (held) => held?.map((t) => (t.id === changed.id ? changed : t)));
   };
   const remove = async () => {
     await server.deleteTray(tray.id);
+    setLeaving(false);
     await queries.invalidateQueries({ queryKey: ["trays"] });
   };
   return (
     <section className="sticks" aria-label={tray.name}>
       <div className="page-head">
         <h2 className="h5">{tray.name}</h2>
-        <Button variant="quiet" size="sm" onClick={() => void remove()}>
+        <Button variant="quiet" size="sm" onClick={() => setLeaving(true)}>
           Delete this tray
         </Button>
       </div>
@@ -147,6 +150,14 @@ function Sticks({ tray }: { tray: Tray }) {
           </li>
         ))}
       </ul>
+      <Confirm
+        show={leaving}
+        title={`Delete the tray “${tray.name}”?`}
+        text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen."
+        action="Delete the tray"
+        onConfirm={() => void remove()}
+        onCancel={() => setLeaving(false)}
+      />
     </section>
   );
 }

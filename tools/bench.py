@@ -1,0 +1,167 @@
+"""Print the figures that Caltin is held to: quality of the search against the exhaustive optimum, and speed.
+
+Run: ./caltin bench
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import statistics
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from core.exchange.tray_csv import read_tray
+from core.look.picture import read_picture
+from core.look.reading import Disc, read_spot
+from core.optics.media import get_medium
+from core.optics.spectra import reflectance_to_lab
+from core.optics.stick import Tray
+from core.optics.support import get_support
+from core.plan import Setup, lay_out, solve
+from core.recipe import rules
+from core.recipe.search import Table, search
+from core.skin.reflectance import Complexion, skin_reflectance
+from tools.exhaustive import exact_cost, optimum
+
+ROOT = Path(__file__).parents[1]
+COMPLEXIONS = (
+    (0.008, 0.015), (0.02, 0.02), (0.04, 0.03), (0.07, 0.02), (0.11, 0.03), (0.16, 0.03), (0.22, 0.027), (0.32, 0.04),
+)  # fmt: skip
+
+
+def skin_targets() -> np.ndarray:
+    """24 targets (24, 3) in CIELAB: eight complexions, each as base, in light and in shadow."""
+    base = reflectance_to_lab(np.array([skin_reflectance(Complexion(m, b)) for m, b in COMPLEXIONS]))
+    light = base * [1.0, 0.8, 0.8] + [10.0, 0.0, 0.0]
+    shadow = base * [0.62, 0.9, 0.9]
+    return np.concatenate([base, light, shadow])
+
+
+def tray(name: str) -> Tray:
+    """One of the stand-in ranges."""
+    return read_tray((ROOT / f"demo/ranges/{name}.csv").read_bytes(), name)
+
+
+def timed(run: Callable[[], object], times: int = 5) -> tuple[float, float]:
+    """Median and worst wall time in seconds."""
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        run()
+        took.append(time.perf_counter() - start)
+    return statistics.median(took), max(took)
+
+
+def bench_gap() -> None:
+    """Cost of the search's answer above the exhaustive optimum, on 16 sticks and up to 3 passes, without rules."""
+    targets = skin_targets()
+    sticks = tray("long-pier-72").sticks
+    rng = np.random.default_rng(7)
+    for number in range(3):
+        some = tuple(sticks[i] for i in sorted(rng.choice(len(sticks), 16, replace=False)))
+        box = get_medium("pencil").prepare(some, get_support("medium-white"))
+        found = search(Table(box, rules.free(box)), targets, 3)
+        mine = np.array([exact_cost(box, hit.path, t) for hit, t in zip(found, targets, strict=True) if hit])
+        start = time.perf_counter()
+        best = np.array([cost for cost, _ in optimum(box, targets)])
+        gap = mine - best
+        print(
+            f"gap to the exhaustive optimum, tray {number + 1} of 16 sticks, 3 passes, 24 targets: "
+            f"mean {gap.mean():.3f}, worst {gap.max():.3f} (optimal cost {best.mean():.2f}; "
+            f"exhaustive {time.perf_counter() - start:.0f} s)"
+        )
+
+
+def bench_solve() -> None:
+    """24 targets × 72 sticks × up to 4 passes, with the table made anew and with the table at hand."""
+    targets, setup, owned = skin_targets(), Setup(), tray("long-pier-72")
+    roles = [""] * len(targets)
+    cold = timed(lambda: solve(lay_out(owned, setup), targets, roles))
+    bench = lay_out(owned, setup)
+    warm = timed(lambda: solve(bench, targets, roles))
+    palette = timed(lambda: solve(lay_out(owned, Setup(max_sticks=12)), targets, roles))
+    free_box = get_medium("pencil").prepare(owned.sticks, get_support("medium-white"))
+    unruled = timed(lambda: search(Table(free_box, rules.free(free_box)), targets))
+    print(f"24 targets × 72 sticks × 4 passes, cold: median {cold[0]:.2f} s, worst {cold[1]:.2f} s")
+    print(f"  the same without any rules of a method: median {unruled[0]:.2f} s, worst {unruled[1]:.2f} s")
+    print(f"  the same with the table at hand: median {warm[0]:.2f} s, worst {warm[1]:.2f} s")
+    print(f"  the same, cold, best 12 sticks only: median {palette[0]:.2f} s, worst {palette[1]:.2f} s")
+
+
+def bench_picture() -> None:
+    """A 12 MP JPEG with Display P3 profile, turned by EXIF: decoding and 24 spots."""
+    rng = np.random.default_rng(3)
+    coarse = Image.fromarray(rng.integers(30, 226, (75, 100, 3), dtype=np.uint8))
+    smooth = np.asarray(coarse.resize((4000, 3000), Image.Resampling.BICUBIC), dtype=np.int16)
+    noisy = np.clip(smooth + rng.integers(-6, 7, smooth.shape), 0, 255).astype(np.uint8)
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    out = io.BytesIO()
+    profile = (ROOT / "core/look/data/display-p3.icc").read_bytes()
+    Image.fromarray(noisy).save(out, "JPEG", quality=90, exif=exif.tobytes(), icc_profile=profile)
+    discs = [Disc(0.1 + 0.03 * i, 0.2 + 0.02 * i, 0.01) for i in range(24)]
+
+    def read() -> None:
+        picture = read_picture(out.getvalue())
+        for disc in discs:
+            read_spot(picture, disc)
+
+    took = timed(read)
+    size_mb = len(out.getvalue()) / 1e6
+    print(
+        f"12 MP photograph ({size_mb:.1f} MB), decoded and 24 spots read: median {took[0]:.2f} s, worst {took[1]:.2f} s"
+    )
+
+
+def bench_http() -> None:
+    """One changed pass, over HTTP on loopback: the whole round trip of POST …/predict."""
+    import http.client
+
+    from tools.screenshots import PORT, demo_server
+
+    with demo_server() as link:
+        connection = http.client.HTTPConnection("127.0.0.1", PORT)
+
+        def ask(
+            method: str, path: str, body: object = None, headers: dict[str, str] | None = None
+        ) -> tuple[object, str]:
+            connection.request(method, path, json.dumps(body) if body else None, headers or {})
+            response = connection.getresponse()
+            data = response.read()
+            assert response.status < 400, (response.status, data)
+            cookies = "; ".join(c.split(";")[0] for c in response.headers.get_all("Set-Cookie") or [])
+            return (json.loads(data) if data.startswith((b"{", b"[")) else None), cookies
+
+        _, cookies = ask("GET", link.partition(str(PORT))[2])
+        token = cookies.partition("csrftoken=")[2].partition(";")[0]
+        signed = {"Cookie": cookies, "X-CSRFToken": token, "Content-Type": "application/json"}
+        rows, _ = ask("GET", "/api/pieces", headers=signed)
+        assert isinstance(rows, list)
+        address = f"/api/pieces/{rows[0]['id']}"
+        piece, _ = ask("GET", address, headers=signed)
+        assert isinstance(piece, dict)
+        spot = max(piece["document"]["spots"], key=lambda s: len(s["recipe"]["passes"]))
+        passes = spot["recipe"]["passes"]
+        body = {"target": spot["reading"]["swatch"]["lab"], "role": spot["role"], "passes": passes}
+        took = []
+        for i in range(300):
+            passes[-1]["repeats"] = 1 + i % 3
+            start = time.perf_counter()
+            ask("POST", f"{address}/predict", body, signed)
+            took.append((time.perf_counter() - start) * 1000)
+        print(
+            f"one changed pass over HTTP ({len(passes)} passes, 300 requests): median {statistics.median(took):.1f} ms, "
+            f"p95 {np.percentile(took, 95):.1f} ms, worst {max(took):.1f} ms"
+        )
+
+
+if __name__ == "__main__":
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    for figure in (bench_solve, bench_picture, bench_http, bench_gap):
+        figure()

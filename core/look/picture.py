@@ -18,7 +18,7 @@ from core.errors import PictureError
 MAX_BYTES = 64 * 1024 * 1024
 MAX_PIXELS = 64_000_000
 MIN_SIDE = 16
-FORMATS = ("JPEG", "MPO", "PNG", "WEBP", "TIFF")
+FORMATS = ("JPEG", "PNG", "WEBP", "TIFF")
 _USE = "Use a JPEG, PNG, WebP or TIFF picture."
 _PLAIN_MODES = ("RGB", "RGBA", "RGBX", "L", "LA", "P", "PA", "1", "YCbCr", "CMYK", "I;16", "I;16B", "I;16L")
 
@@ -57,16 +57,18 @@ def read_picture(data: bytes) -> Picture:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         image = _open(data)
-        _check(image)
         try:
+            _check(image)
             image.load()
+            return _upright_rgb(image)
+        except PictureError:
+            raise
         except Exception as error:  # whatever a decoder trips over means the same to the artist
             raise PictureError(
                 "picture_truncated",
                 "The picture is cut off or damaged.",
                 "Copy or export it again, then put it in anew.",
             ) from error
-        return _upright_rgb(image)
 
 
 def _open(data: bytes) -> Image.Image:

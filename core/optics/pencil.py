@@ -79,7 +79,7 @@ class PencilBox:
         return self.seen(state.root)
 
     def room(self, state: PencilState) -> float:
-        return max(0.0, 1.0 - state.filled / self.support.capacity)
+        return max(0.0, 1.0 - float(state.filled) / self.support.capacity)
 
     def _lay(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
         thickness, coverage = self._deposit(state.filled, pressure)

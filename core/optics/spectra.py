@@ -43,7 +43,7 @@ def upsample(xyz: ArrayLike, iterations: int = 60) -> Floats:
     Source: Burns 2019, "Numerical methods for smoothest reflectance reconstruction" (least hyperbolic
     tangent slope squared).
     """
-    wanted = np.atleast_2d(np.asarray(xyz, dtype=float))
+    wanted = np.asarray(xyz, dtype=float).reshape(-1, 3)
     white = WEIGHTS.sum(axis=0)
     wanted = np.clip(wanted, white * _DARKEST, white * _LIGHTEST)
     n = len(wanted)
@@ -60,7 +60,7 @@ def upsample(xyz: ArrayLike, iterations: int = 60) -> Floats:
         # The first derivative of R is sech²/2, the second −tanh·sech².
         pull = multipliers @ WEIGHTS.T
         system[:, :N_BANDS, :N_BANDS] = slope
-        system[:, np.arange(N_BANDS), np.arange(N_BANDS)] += -tanh * sech2 * pull
+        system[:, np.arange(N_BANDS), np.arange(N_BANDS)] += np.maximum(-tanh * sech2 * pull, 0.0)
         jacobian = 0.5 * sech2[:, :, None] * WEIGHTS[None]
         system[:, :N_BANDS, N_BANDS:] = jacobian
         system[:, N_BANDS:, :N_BANDS] = jacobian.transpose(0, 2, 1)

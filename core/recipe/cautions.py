@@ -18,7 +18,7 @@ FAR_OFF_DELTA_E = 5.0
 _COOL_ROLES = ("shadow", "deep accent", "reflected light", "half-shadow")
 _FUGITIVE = ("III", "IV", "V")
 _METALS = ("cadmium", "cobalt", "chromium", "chrome", "lead", "nickel", "manganese")
-_TOOTH_USED_UP = 0.06
+_TOOTH_USED_UP = 0.12
 
 
 @dataclass(frozen=True, slots=True)

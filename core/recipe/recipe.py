@@ -17,6 +17,8 @@ from core.optics.medium import Box, Pass
 from core.optics.stack import colours_after, room_after, tolerance
 from core.recipe.cautions import Caution, cautions_for
 
+_FELT = 2.5
+
 
 @dataclass(frozen=True, slots=True)
 class Step:
@@ -68,18 +70,17 @@ def work_out(box: Box, passes: Sequence[Pass], target: ArrayLike, role: str = ""
 
 
 def _effect(before: Floats, after: Floats, first: bool) -> str:
-    """What a pass does, in the words an artist would use."""
+    """What a pass does, in the words an artist would use: its one or two largest changes in CIELAB."""
     if first:
         return "base"
-    d_l = float(after[0] - before[0])
     _, chroma_0, hue_0 = (float(v) for v in lab_to_lch(before))
     _, chroma_1, hue_1 = (float(v) for v in lab_to_lch(after))
-    turn = (hue_1 - hue_0 + 180) % 360 - 180
-    said = []
-    if abs(d_l) >= 2:
-        said.append("deepens" if d_l < 0 else "lightens")
-    if abs(turn) >= 6 and min(chroma_0, chroma_1) >= 4:
-        said.append("warms" if temperature(after, before) > 0 else "cools")
-    if abs(chroma_1 - chroma_0) >= 4:
-        said.append("strengthens" if chroma_1 > chroma_0 else "calms")
-    return " and ".join(said[:2]) or "adjusts"
+    lighter, stronger = float(after[0] - before[0]), chroma_1 - chroma_0
+    turned = 2 * (chroma_0 * chroma_1) ** 0.5 * abs(float(np.sin(np.radians((hue_1 - hue_0) / 2))))
+    changes = (
+        (abs(lighter), "lightens" if lighter > 0 else "deepens"),
+        (turned, "warms" if temperature(after, before) > 0 else "cools"),
+        (abs(stronger), "strengthens" if stronger > 0 else "calms"),
+    )
+    felt = [word for size, word in sorted(changes, reverse=True) if size >= _FELT]
+    return " and ".join(felt[:2]) or "adjusts"

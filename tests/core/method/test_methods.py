@@ -1,0 +1,77 @@
+import numpy as np
+import pytest
+
+from core.errors import InputError
+from core.look.roles import ROLES
+from core.method.method import Method, get_method, methods
+from core.optics.medium import PRESSURES
+from core.optics.pencil import PencilBox
+from core.optics.stick import Tray
+from core.plan import Setup, lay_out, solve
+
+SKIN = np.array([[82.0, 8, 14], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9]])
+
+
+@pytest.mark.parametrize("method", methods().values(), ids=lambda m: m.id)
+class TestEveryMethod:
+    def test_says_in_two_lines_what_it_is(self, method: Method) -> None:
+        assert 1 <= method.explanation.strip().count("\n") + 1 <= 3
+        assert len(method.explanation) > 60
+
+    def test_names_only_roles_and_pressures_that_exist(self, method: Method) -> None:
+        assert {role for stage in method.stages for role in stage} <= set(ROLES)
+        assert set(method.first_pressures) <= set(PRESSURES)
+        assert method.order in ("dark_to_light", "light_to_dark")
+
+    def test_gives_every_pass_a_stage(self, method: Method) -> None:
+        for role in ROLES:
+            stages = [method.stage(role, i) for i in range(4)]
+            assert stages == sorted(stages)
+
+    def test_keeps_its_own_rules_in_every_recipe(self, method: Method, big_range: Tray) -> None:
+        bench = lay_out(big_range, Setup(method=method.id))
+        lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
+        for recipe in solve(bench, SKIN, ["middle"] * len(SKIN)):
+            assert recipe.steps
+            first = recipe.steps[0].pass_
+            assert first.pressure in method.first_pressures
+            assert method.first_lightness[0] <= lightness[first.stick] <= method.first_lightness[1]
+            rises = np.diff([lightness[step.pass_.stick] for step in recipe.steps])
+            if method.order == "dark_to_light":
+                assert (rises >= -method.slack_l).all()
+            else:
+                assert (rises <= method.slack_l).all()
+
+    def test_reaches_skin_from_light_to_deep(self, method: Method, big_range: Tray) -> None:
+        recipes = solve(lay_out(big_range, Setup(method=method.id)), SKIN, ["middle"] * len(SKIN))
+        assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
+        assert np.mean([recipe.delta_e for recipe in recipes]) < 2.5
+
+
+def test_methods_differ_in_what_they_lay_first(big_range: Tray) -> None:
+    first = {}
+    for name in ("darks_first", "pale_base_first"):
+        bench = lay_out(big_range, Setup(method=name))
+        lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
+        recipes = solve(bench, SKIN[2:], ["middle"] * 4)
+        first[name] = np.mean([lightness[recipe.steps[0].pass_.stick] for recipe in recipes])
+    assert first["pale_base_first"] > first["darks_first"] + 15
+
+
+def test_a_tray_without_any_pale_stick_still_gets_the_nearest(box: PencilBox) -> None:
+    from core.optics.media import get_medium
+    from tests.conftest import SWATCHES, pencil
+
+    dark = get_medium("pencil").prepare(
+        (pencil("umber", SWATCHES["umber"]), pencil("brown", SWATCHES["brown"])), box.support
+    )
+    rules = methods()["pale_base_first"].rules(dark)
+    allowed = {dark.sticks[a.stick].code for a, may in zip(dark.actions, rules.first, strict=True) if may}
+    assert allowed == {"brown"}
+
+
+def test_an_unknown_method_is_refused_with_the_choice() -> None:
+    with pytest.raises(InputError) as caught:
+        get_method("upside_down", "pencil")
+    assert caught.value.code == "unknown_method"
+    assert "darks_first" in caught.value.hint

@@ -1,0 +1,148 @@
+"""What holds for every medium in the registry; a new one is tested by being registered."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from core.errors import InputError
+from core.optics.media import MEDIA, get_medium
+from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, Box, Hand, Medium, Pass
+from core.optics.spectra import N_BANDS, reflectance_to_lab
+from core.optics.stack import colours_after, room_after, tolerance
+from core.optics.stick import Stick
+from core.optics.support import supports
+from tests.conftest import SWATCHES, pencil
+
+CASES = [(medium, paper) for medium in MEDIA.values() for paper in supports().values()]
+
+
+@pytest.fixture(params=CASES, ids=[f"{medium.id}-{paper.id}" for medium, paper in CASES])
+def laid(request: pytest.FixtureRequest) -> tuple[Medium, Box]:
+    medium, paper = request.param
+    sticks = tuple(Stick(code, code, medium.id, pencil(code, lab).hex) for code, lab in SWATCHES.items())
+    return medium, medium.prepare(sticks, paper)
+
+
+def passes_of(medium: Medium) -> list[Pass]:
+    return [
+        Pass(code, pressure, repeats, technique)
+        for code in ("peach", "brown", "blue", "white")
+        for pressure in PRESSURES
+        for repeats in (1, MAX_REPEATS)
+        for technique in medium.techniques
+    ]
+
+
+def test_no_pass_makes_or_eats_more_light_than_there_is(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    state = box.start()
+    for pass_ in passes_of(medium):
+        state = box.apply(state, pass_)
+        seen = box.reflectance(state)
+        assert seen.shape == (N_BANDS,)
+        assert (seen >= 0).all()
+        assert (seen <= 1).all()
+        assert 0 <= box.room(state) <= 1
+
+
+def test_room_never_grows(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    rooms = room_after(box, passes_of(medium)[:MAX_PASSES])
+    assert rooms[0] == 1
+    assert all(later <= earlier for earlier, later in itertools.pairwise(rooms))
+
+
+def test_more_pressure_and_more_repeats_change_the_paper_more(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    lightness = [
+        [float(colours_after(box, [Pass("brown", pressure, repeats)])[-1, 0]) for repeats in (1, 2, 3)]
+        for pressure in PRESSURES
+    ]
+    grid = np.array(lightness)
+    assert (np.diff(grid, axis=0) < 0).all()
+    assert (np.diff(grid, axis=1) < 0).all()
+
+
+def test_each_repeat_of_a_stick_adds_less_than_the_one_before(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    seen = colours_after(box, [Pass("sienna", "medium")] * 5)[:, 0]
+    drops = -np.diff(seen)
+    assert (np.diff(drops) < 0).all()
+
+
+def test_the_same_passes_give_the_same_bytes(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    chosen = passes_of(medium)[:6]
+    again = medium.prepare(box.sticks, box.support)
+    assert colours_after(box, chosen).tobytes() == colours_after(again, chosen).tobytes()
+
+
+def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    blank, bare = box.blank()
+    roots, deposits = box.expand(blank, bare)
+    assert roots.shape == (1, len(box.actions), N_BANDS)
+    chosen = np.arange(0, len(box.actions), 7)
+    second = (chosen * 5 + 3) % len(box.actions)
+    advanced, _ = box.advance(roots[0, chosen], deposits[chosen], second)
+    seen = reflectance_to_lab(box.seen(advanced).astype(float))
+    for row, one, two in zip(seen, chosen, second, strict=True):
+        actions = [box.actions[one], box.actions[two]]
+        exact = colours_after(box, [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions])[
+            -1
+        ]
+        assert np.allclose(row, exact, atol=0.01)
+
+
+def test_expanding_and_advancing_agree(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    blank, bare = box.blank()
+    roots, deposits = box.expand(blank, bare)
+    start = 11
+    onward, filled = box.expand(roots[0, start][None], float(deposits[start]))
+    every = np.arange(len(box.actions))
+    repeated = np.repeat(roots[0, start][None], len(every), axis=0)
+    advanced, filled_too = box.advance(repeated, np.full(len(every), deposits[start]), every)
+    assert np.allclose(onward[0], advanced, atol=1e-5)
+    assert np.allclose(filled, filled_too)
+
+
+@pytest.mark.parametrize(
+    ("wrong", "code", "field"),
+    [
+        (Pass("nothing"), "unknown_stick", "stick"),
+        (Pass("brown", "crushing"), "bad_pressure", "pressure"),
+        (Pass("brown", "light", 1, "pour"), "bad_technique", "technique"),
+        (Pass("brown", "light", 0), "bad_repeats", "repeats"),
+        (Pass("brown", "light", MAX_REPEATS + 1), "bad_repeats", "repeats"),
+    ],
+    ids=lambda v: v if isinstance(v, str) else "",
+)
+def test_what_cannot_be_done_is_refused_by_name(laid: tuple[Medium, Box], wrong: Pass, code: str, field: str) -> None:
+    _, box = laid
+    with pytest.raises(InputError) as caught:
+        colours_after(box, [Pass("brown"), wrong])
+    assert caught.value.code == code
+    assert caught.value.field == f"passes[1].{field}"
+
+
+def test_too_many_passes_are_refused(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    with pytest.raises(InputError, match="too many"):
+        colours_after(box, [Pass("brown")] * (MAX_PASSES + 1))
+
+
+def test_a_steady_hand_has_no_tolerance_to_pay(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    chosen = [Pass("peach", "medium", 2), Pass("sienna", "medium")]
+    assert tolerance(box, chosen, [Hand()]) == 0
+    assert 0.2 < tolerance(box, chosen) < 8
+    assert tolerance(box, []) == 0
+
+
+def test_an_unknown_medium_is_refused_with_the_choice() -> None:
+    with pytest.raises(InputError) as caught:
+        get_medium("watercolour")
+    assert caught.value.code == "unknown_medium"
+    assert "pencil" in caught.value.hint

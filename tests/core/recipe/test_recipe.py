@@ -1,0 +1,126 @@
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from core.errors import InputError
+from core.optics.media import get_medium
+from core.optics.medium import Pass
+from core.optics.pencil import PencilBox
+from core.optics.stack import colours_after
+from core.optics.support import get_support
+from core.recipe.cautions import sentences
+from core.recipe.recipe import Recipe, work_out
+from tests.conftest import SWATCHES, pencil
+
+GOOD = [Pass("peach", "medium", 2), Pass("sienna", "light")]
+
+
+def good_target(box: PencilBox) -> np.ndarray:
+    return np.array(colours_after(box, GOOD)[-1])
+
+
+def codes(recipe: Recipe) -> set[str]:
+    return {caution.code for caution in recipe.cautions}
+
+
+def test_a_recipe_tells_the_colour_after_every_pass(box: PencilBox) -> None:
+    recipe = work_out(box, GOOD, good_target(box), "middle")
+    seen = colours_after(box, GOOD)
+    assert np.allclose([step.after.lab for step in recipe.steps], seen[1:], atol=0.01)
+    assert np.allclose(recipe.paper.lab, seen[0], atol=0.01)
+    assert recipe.result == recipe.steps[-1].after
+    assert recipe.delta_e == 0
+    assert recipe.delta_v == 0
+    assert recipe.tolerance > 0
+    assert [step.pass_ for step in recipe.steps] == GOOD
+
+
+def test_a_good_recipe_has_no_cautions(box: PencilBox) -> None:
+    assert codes(work_out(box, GOOD, good_target(box), "middle")) == set()
+
+
+def test_bare_paper_is_a_recipe_too(box: PencilBox) -> None:
+    recipe = work_out(box, [], box.support.lab, "highlight")
+    assert recipe.steps == ()
+    assert recipe.result == recipe.paper
+    assert recipe.cautions == ()
+
+
+def test_too_dark_and_too_light_have_their_sign(box: PencilBox) -> None:
+    dark, light = good_target(box) + np.array([[-15, 0, 0], [15, 0, 0]])
+    assert work_out(box, GOOD, dark).delta_v > 1
+    assert work_out(box, GOOD, light).delta_v < -1
+
+
+@pytest.mark.parametrize(
+    ("passes", "effect"),
+    [
+        ([Pass("peach", "medium", 2), Pass("brown", "medium")], "deepens"),
+        ([Pass("brown", "heavy", 2), Pass("cream", "heavy", 2)], "lightens"),
+        ([Pass("terracotta", "medium", 2), Pass("blue", "light", 2)], "cools"),
+        ([Pass("pink", "medium", 2), Pass("yellow", "medium")], "warms"),
+        ([Pass("terracotta", "heavy"), Pass("green", "medium")], "calms"),
+        ([Pass("cream", "light"), Pass("red", "medium")], "strengthens"),
+    ],
+    ids=lambda v: v if isinstance(v, str) else "",
+)
+def test_what_a_pass_does_is_said_in_an_artists_words(passes: list[Pass], effect: str, box: PencilBox) -> None:
+    recipe = work_out(box, passes, [60, 15, 15])
+    assert recipe.steps[0].effect == "base"
+    assert effect in recipe.steps[1].effect
+
+
+CASES = {
+    "too_dark_for_tray": ([Pass("black", "heavy", 3)], [5, 0, 0], "deep accent"),
+    "too_light_for_tray": ([Pass("brown", "heavy")], [80, 5, 10], "light"),
+    "too_strong_for_tray": ([Pass("peach", "medium")], [90, 60, 60], "light"),
+    "too_calm_for_tray": ([Pass("red", "heavy")], [50, 5, 5], "middle"),
+    "dead_grey": ([Pass("peach", "medium", 2), Pass("grey", "medium", 2)], None, "light"),
+    "dead_grey_strong": ([Pass("grey", "heavy", 2)], None, "middle"),
+    "black_over_warm": ([Pass("terracotta", "medium", 2), Pass("black", "light")], None, "shadow"),
+    "tooth_used_up": ([Pass("brown", "heavy", 3), Pass("umber", "heavy", 3), Pass("cream")], None, "shadow"),
+    "white_will_not_return": ([Pass("sienna", "medium"), Pass("white", "heavy", 2)], [94, 0, 3], "highlight"),
+    "fugitive": ([Pass("fading", "medium")], None, "light"),
+    "metal": ([Pass("heavy metal", "medium")], None, "light"),
+}
+
+
+@pytest.fixture(scope="module")
+def marked_box() -> PencilBox:
+    sticks = (
+        *(pencil(code, lab) for code, lab in SWATCHES.items()),
+        replace(pencil("fading", SWATCHES["terracotta"]), lightfastness="IV"),
+        replace(pencil("heavy metal", SWATCHES["terracotta"]), pigments=("cadmium red",)),
+    )
+    made = get_medium("pencil").prepare(sticks, get_support("medium-white"))
+    assert isinstance(made, PencilBox)
+    return made
+
+
+@pytest.mark.parametrize("code", CASES)
+def test_each_caution_fires_on_a_stack_that_deserves_it(code: str, marked_box: PencilBox) -> None:
+    passes, target, role = CASES[code]
+    wanted = colours_after(marked_box, passes)[-1] if target is None else target
+    assert code in codes(work_out(marked_box, passes, wanted, role))
+
+
+def test_every_caution_of_recipes_is_tested_and_is_one_sentence_with_a_remedy() -> None:
+    recipe_codes = {code for code in sentences() if not code.startswith("sheet_")}
+    assert recipe_codes == set(CASES)
+    for text in sentences().values():
+        assert text.endswith(".")
+        assert ":" in text or "," in text
+
+
+def test_a_planned_cool_shadow_is_no_dead_grey(box: PencilBox) -> None:
+    passes = [Pass("grey", "heavy", 2)]
+    target = colours_after(box, passes)[-1]
+    assert "dead_grey_strong" in codes(work_out(box, passes, target, "light"))
+    assert "dead_grey_strong" not in codes(work_out(box, passes, target, "shadow"))
+
+
+def test_a_pass_that_cannot_be_made_is_named(box: PencilBox) -> None:
+    with pytest.raises(InputError) as caught:
+        work_out(box, [Pass("peach"), Pass("gone")], [50, 0, 0])
+    assert caught.value.field == "passes[1].stick"

@@ -156,8 +156,8 @@ def bench_http() -> None:
             ask("POST", f"{address}/predict", body, signed)
             took.append((time.perf_counter() - start) * 1000)
         print(
-            f"one changed pass over HTTP ({len(passes)} passes, 300 requests): median {statistics.median(took):.1f} ms, "
-            f"p95 {np.percentile(took, 95):.1f} ms, worst {max(took):.1f} ms"
+            f"one changed pass over HTTP ({len(passes)} passes, 300 requests): "
+            f"median {statistics.median(took):.1f} ms, p95 {np.percentile(took, 95):.1f} ms, worst {max(took):.1f} ms"
         )
 
 

@@ -58,7 +58,7 @@ def test_too_dark_and_too_light_have_their_sign(box: PencilBox) -> None:
     [
         ([Pass("peach", "medium", 2), Pass("brown", "medium")], "deepens"),
         ([Pass("brown", "heavy", 2), Pass("cream", "heavy", 2)], "lightens"),
-        ([Pass("terracotta", "medium", 2), Pass("blue", "light", 2)], "cools"),
+        ([Pass("peach", "medium", 3), Pass("violet", "light", 1)], "cools"),
         ([Pass("pink", "medium", 2), Pass("yellow", "medium")], "warms"),
         ([Pass("terracotta", "heavy"), Pass("green", "medium")], "calms"),
         ([Pass("cream", "light"), Pass("red", "medium")], "strengthens"),

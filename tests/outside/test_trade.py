@@ -1,0 +1,165 @@
+"""What practitioners know. Common practice, no published source; the bands say how firmly the model holds each."""
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from core.colour.spaces import lab_to_lch
+from core.colour.temperature import temperature
+from core.optics.medium import Pass
+from core.optics.pencil import PencilBox
+from core.optics.stack import colours_after, room_after
+from core.optics.stick import Tray
+from core.plan import Setup, lay_out, solve
+from core.recipe.recipe import work_out
+
+
+def last(box: PencilBox, *passes: Pass) -> np.ndarray:
+    return np.array(colours_after(box, passes)[-1])
+
+
+def chroma(lab: np.ndarray) -> float:
+    return float(lab_to_lch(lab)[1])
+
+
+@pytest.mark.parametrize("under", ["violet", "blue"])
+@pytest.mark.parametrize("skin", ["peach", "terracotta", "sienna"])
+def test_a_cool_under_layer_makes_skin_darker_and_cooler(under: str, skin: str, box: PencilBox) -> None:
+    alone = last(box, Pass(skin, "medium", 2))
+    with_under = last(box, Pass(under, "light", 2), Pass(skin, "medium", 2))
+    assert with_under[0] < alone[0] - 1
+    assert temperature(with_under, alone) < 0 or with_under[2] < alone[2] - 2
+
+
+def test_the_darker_the_top_coat_the_less_of_the_under_layer_shows(box: PencilBox) -> None:
+    shown = []
+    for top in ("peach", "ochre", "terracotta", "brown"):
+        alone, both = last(box, Pass(top, "medium", 3)), last(box, Pass("violet", "light", 1), Pass(top, "medium", 3))
+        shown.append(float(np.linalg.norm(both - alone)))
+    assert shown == sorted(shown, reverse=True)
+
+
+@pytest.mark.parametrize(
+    ("base", "complement"), [("red", "green"), ("orange", "blue"), ("yellow", "violet"), ("terracotta", "green")]
+)
+def test_a_complement_calms(base: str, complement: str, box: PencilBox) -> None:
+    plain = last(box, Pass(base, "heavy"))
+    calmed = last(box, Pass(base, "heavy"), Pass(complement, "medium"))
+    loss = 1 - chroma(calmed) / chroma(plain)
+    assert 0.15 < loss < 0.75
+
+
+def test_white_over_pigment_does_not_bring_the_paper_back(box: PencilBox) -> None:
+    paper = last(box)[0]
+    missing = []
+    for under in ("peach", "ochre", "sienna", "brown", "black"):
+        whitened = last(box, Pass(under, "medium", 2), Pass("white", "heavy", 2))
+        missing.append(float(paper - whitened[0]))
+    assert missing == sorted(missing)
+    assert missing[0] > 1
+    assert missing[-1] > 20
+
+
+@pytest.mark.parametrize("skin", ["peach", "terracotta"])
+def test_brown_with_violet_is_a_richer_dark_over_skin_than_black(skin: str, box: PencilBox) -> None:
+    base = [Pass(skin, "medium", 2)]
+    with_black = last(box, *base, Pass("black", "medium"))
+    with_brown = last(box, *base, Pass("violet", "light"), Pass("brown", "medium", 2))
+    assert with_brown[0] < with_black[0] + 8
+    assert chroma(with_brown) > chroma(with_black) * 1.1
+
+
+def test_red_with_brown_lands_near_a_red_brown(box: PencilBox) -> None:
+    sienna = last(box, Pass("sienna", "heavy", 2))
+    mixed = last(box, Pass("red", "medium", 1), Pass("brown", "medium", 2))
+    assert abs(mixed[0] - sienna[0]) < 8
+    hue = float(lab_to_lch(mixed)[2])
+    assert 20 < hue < 60
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "low_deg", "high_deg"),
+    [("yellow", "pink", 30, 80), ("yellow", "blue", 95, 215), ("pink", "blue", 270, 350)],
+)
+def test_two_primaries_make_the_colour_between(
+    one: str, other: str, low_deg: float, high_deg: float, box: PencilBox
+) -> None:
+    strengths = [(Pass(one, "medium", n), Pass(other, "light", m)) for n in (1, 2, 3) for m in (1, 2, 3)]
+    hues = [float(lab_to_lch(last(box, *pair))[2]) for pair in strengths]
+    assert any(low_deg < hue < high_deg for hue in hues)
+
+
+def test_burnishing_with_an_off_white_lifts_darks_and_keeps_the_order_of_values(box: PencilBox) -> None:
+    ramps = [
+        [Pass("umber", "medium", 2)],
+        [Pass("brown", "medium", 2)],
+        [Pass("sienna", "medium", 2)],
+        [Pass("terracotta", "medium", 2)],
+        [Pass("ochre", "medium", 2)],
+        [Pass("peach", "medium", 2)],
+    ]
+    plain = [last(box, *ramp)[0] for ramp in ramps]
+    merged = [last(box, *ramp, Pass("cream", "heavy", 1, "burnish")) for ramp in ramps]
+    assert [lab[0] for lab in merged] == sorted(lab[0] for lab in merged)
+    assert plain == sorted(plain)
+    # Against merging without a pale stick, the off-white lifts and calms.
+    for ramp, lifted in zip(ramps, merged, strict=True):
+        own = ramp[0].stick
+        rubbed = last(box, *ramp, Pass(own, "light", 1, "burnish"))
+        assert lifted[0] > rubbed[0]
+        assert chroma(lifted) < chroma(rubbed) + 1
+
+
+def test_smooth_paper_is_full_soon_and_reaches_less_deep_with_layers(box_on: Callable[[str], PencilBox]) -> None:
+    stack = [Pass(code, "heavy") for code in ("peach", "terracotta", "brown", "umber", "umber", "umber")]
+    depth = {paper: last(box_on(paper), *stack)[0] for paper in ("smooth-white", "medium-white", "toothy-white")}
+    assert depth["smooth-white"] > depth["medium-white"] + 15
+    assert depth["medium-white"] > depth["toothy-white"]
+    useful = {}
+    for paper in depth:
+        seen = colours_after(box_on(paper), stack)[:, 0]
+        useful[paper] = int((-np.diff(seen) > 1).sum())
+    assert useful["smooth-white"] <= 3 < useful["toothy-white"]
+
+
+def test_darker_by_repeating_up_to_a_limit(box: PencilBox) -> None:
+    seen = colours_after(box, [Pass("brown", "light")] * 12)[:, 0]
+    drops = -np.diff(seen)
+    assert (drops > 0).all()
+    assert drops[-1] < drops[0] / 5
+
+
+def test_heavy_pressure_early_costs_later_layers(box: PencilBox) -> None:
+    early = room_after(box, [Pass("peach", "heavy", 3)])[-1]
+    gentle = room_after(box, [Pass("peach", "light", 3)])[-1]
+    assert early < 0.45 < gentle
+    deep_after_heavy = last(box, Pass("peach", "heavy", 3), Pass("brown", "medium", 2))[0]
+    deep_after_light = last(box, Pass("peach", "light", 3), Pass("brown", "medium", 2))[0]
+    assert deep_after_heavy > deep_after_light + 5
+
+
+def test_grey_over_pink_yellow_and_blue_is_warned_of(box: PencilBox) -> None:
+    passes = [Pass("pink", "light"), Pass("yellow", "light"), Pass("lightblue", "medium"), Pass("grey", "medium", 2)]
+    recipe = work_out(box, passes, last(box, *passes), "light")
+    assert {"dead_grey", "dead_grey_strong"} & {caution.code for caution in recipe.cautions}
+
+
+def test_five_sticks_hold_every_value_of_a_light_skin(box: PencilBox) -> None:
+    # Black, yellow, red, brown, blue: every value within half a Munsell step, whatever the hue.
+    from core.optics.media import get_medium
+
+    chosen = tuple(s for s in box.sticks if s.code in ("black", "yellow", "red", "brown", "lightblue"))
+    assert len(chosen) == 5
+    tray = Tray("five", chosen)
+    bench = lay_out(tray, Setup(method="darks_first", black="free"))
+    assert get_medium("pencil").id == bench.setup.medium
+    skin = np.array([[lightness, 12.0, 16.0] for lightness in range(30, 88, 6)])
+    recipes = solve(bench, skin, [""] * len(skin))
+    assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
+
+
+def test_pinker_reads_cooler_and_orange_and_yellow_warmer() -> None:
+    skin = [65, 16, 18]
+    assert temperature([65, 22, 8], skin) < 0
+    assert temperature([65, 14, 26], skin) > 0

@@ -74,14 +74,22 @@ def _status(error: CaltinError) -> int:
 def _invalid(detail: Any, path: str) -> Iterator[Row]:
     if isinstance(detail, dict):
         for key, inner in detail.items():
-            name = "" if key == "non_field_errors" else str(key)
-            yield from _invalid(inner, ".".join(filter(None, (path, name))))
+            if isinstance(key, int):
+                yield from _invalid(inner, f"{path}[{key}]")
+            else:
+                name = "" if key == "non_field_errors" else str(key)
+                yield from _invalid(inner, ".".join(filter(None, (path, name))))
     elif isinstance(detail, list):
         for i, inner in enumerate(detail):
             nested = isinstance(inner, dict | list)
             yield from _invalid(inner, f"{path}[{i}]" if nested else path)
     else:
-        yield {"code": str(getattr(detail, "code", "invalid")), "message": str(detail), "hint": "", "field": path}
+        yield {
+            "code": str(getattr(detail, "code", "invalid")),
+            "message": str(detail),
+            "hint": "Nothing was changed.",
+            "field": path,
+        }
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:

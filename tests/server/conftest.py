@@ -1,0 +1,111 @@
+"""Artists, clients and a small piece for the server's tests."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.cache import cache
+from rest_framework.test import APIClient
+
+from server.accounts.services import get_or_create_artist
+from server.materials import services as materials
+from tests.conftest import picture_bytes
+
+Json = dict[str, Any]
+
+
+@pytest.fixture(autouse=True)
+def own_folders(settings: Any, tmp_path: Path) -> None:
+    """Pictures and views of each test in a folder of its own."""
+    settings.PICTURES_DIR = tmp_path / "pictures"
+    settings.VIEWS_DIR = tmp_path / "views"
+    cache.clear()
+
+
+@pytest.fixture
+def artist(db: None) -> User:
+    return get_or_create_artist("ines")
+
+
+@pytest.fixture
+def stranger(db: None) -> User:
+    return get_or_create_artist("bo")
+
+
+def client_of(user: User) -> APIClient:
+    client = APIClient()
+    client.force_authenticate(user)
+    return client
+
+
+@pytest.fixture
+def client(artist: User) -> APIClient:
+    return client_of(artist)
+
+
+@pytest.fixture
+def other(stranger: User) -> APIClient:
+    return client_of(stranger)
+
+
+@pytest.fixture
+def tray_id(artist: User) -> str:
+    return str(materials.start_tray(artist, "small", "small-tray-24").pk)
+
+
+def upload(client: APIClient, data: bytes, name: str = "a.png") -> Any:
+    from django.core.files.uploadedfile import SimpleUploadedFile
+
+    return client.post("/api/pictures", {"file": SimpleUploadedFile(name, data)}, format="multipart")
+
+
+@pytest.fixture
+def picture_id(client: APIClient) -> str:
+    return str(upload(client, picture_bytes((190, 140, 110))).json()["id"])
+
+
+def spot(number: int, **change: Any) -> Json:
+    return {
+        "id": f"spot-{number}",
+        "figure": "figure-1",
+        "name": f"spot {number}",
+        "place": "cheek",
+        "role": "middle",
+        "x": 0.2 + 0.1 * number,
+        "y": 0.5,
+        "radius": 0.05,
+        "recipe": None,
+    } | change
+
+
+@pytest.fixture
+def piece(client: APIClient, tray_id: str, picture_id: str) -> Json:
+    """A piece with a picture, a tray and two spots, as the server shows it."""
+    made = client.post("/api/pieces", {"title": "Test"}, format="json").json()
+    document = made["document"] | {"picture": picture_id, "tray": tray_id, "spots": [spot(1), spot(2)]}
+    return save(client, made, document).json()
+
+
+def bare(document: Json) -> Json:
+    """A document as a client sends it: without what the server works out."""
+    spots = [
+        {key: value for key, value in row.items() if key not in ("reading", "temperature")}
+        | {"recipe": row["recipe"] and {"passes": row["recipe"]["passes"]}}
+        for row in document["spots"]
+    ]
+    return document | {"spots": spots}
+
+
+def save(client: APIClient, piece: Json, document: Json, **change: Any) -> Any:
+    body = {"version": piece["version"], "title": piece["title"], "document": bare(document)} | change
+    return client.put(f"/api/pieces/{piece['id']}", body, format="json")
+
+
+@pytest.fixture
+def solved(client: APIClient, piece: Json) -> Json:
+    return client.post(
+        f"/api/pieces/{piece['id']}/solve", {"version": piece["version"], "spots": []}, format="json"
+    ).json()

@@ -1,0 +1,96 @@
+import pytest
+from django.contrib.auth.models import User
+from rest_framework.test import APIClient
+
+from server.materials import services
+from server.materials.models import Stick, Tray
+
+CSV = "code,name,medium,hex,opacity\nA1,oak,pencil,#7a5a3c,semi\nA2,ash,pencil,#c0b0a0,opaque\n"
+
+
+def test_there_is_everything_to_choose_from(client: APIClient) -> None:
+    said = client.get("/api/materials").json()
+    assert {row["id"]: row["size"] for row in said["ranges"]} == {
+        "gangway-36": 36,
+        "long-pier-72": 72,
+        "small-tray-24": 24,
+    }
+    assert {row["id"] for row in said["papers"]} == {"smooth-white", "medium-white", "toothy-white"}
+    assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
+    assert said["techniques"]["pencil"] == ["lay", "burnish"]
+    assert len(said["value_greys"]) == 11
+
+
+def test_a_list_is_read_in_as_a_tray(client: APIClient) -> None:
+    made = client.post("/api/trays", {"name": "mine", "csv": CSV}, format="json")
+    assert made.status_code == 201
+    (held,) = client.get("/api/trays").json()
+    assert held == made.json()
+    assert [stick["code"] for stick in held["sticks"]] == ["A1", "A2"]
+    assert held["sticks"][0]["swatch"]["hex"] == "#7a5a3c"
+
+
+def test_a_range_starts_a_tray_that_computes_like_the_range(client: APIClient, artist: User) -> None:
+    made = client.post("/api/trays", {"name": "big", "range": "long-pier-72"}, format="json").json()
+    tray = services.get_tray(artist, made["id"])
+    assert services.as_core(tray).sticks == services.ranges()["long-pier-72"].sticks
+
+
+@pytest.mark.parametrize(
+    ("body", "code", "field"),
+    [
+        ({"name": "x", "csv": CSV.replace("#7a5a3c", "#7a5a")}, "bad_tray_row", "row 2, hex"),
+        ({"name": "x", "csv": CSV + "A1,elm,pencil,#123456,semi\n"}, "double_code", "row 4, code"),
+        ({"name": "x", "csv": CSV.splitlines()[0]}, "empty_tray", "tray"),
+        ({"name": "x", "csv": ""}, "tray_header", "row 1"),
+        ({"name": "x", "range": "nowhere"}, "no_range", "range"),
+    ],
+)
+def test_a_wrong_list_is_refused_and_nothing_is_stored(
+    body: dict[str, str], code: str, field: str, client: APIClient
+) -> None:
+    answer = client.post("/api/trays", body, format="json")
+    assert answer.status_code == 422
+    assert (answer.json()["errors"][0]["code"], answer.json()["errors"][0]["field"]) == (code, field)
+    assert Tray.objects.count() == Stick.objects.count() == 0
+
+
+@pytest.mark.parametrize(
+    "body", [{}, {"name": "x"}, {"name": "x", "csv": CSV, "range": "long-pier-72"}, {"name": "n" * 81, "csv": CSV}]
+)
+def test_an_ill_formed_request_is_refused(body: dict[str, str], client: APIClient) -> None:
+    assert client.post("/api/trays", body, format="json").status_code == 400
+
+
+def test_a_condition_is_noted_and_keeps_the_stick_out_of_recipes(client: APIClient, artist: User, tray_id: str) -> None:
+    before = services.get_tray(artist, tray_id).changed
+    answer = client.patch(f"/api/trays/{tray_id}", {"code": "G48", "condition": "dried_out"}, format="json")
+    assert next(s for s in answer.json()["sticks"] if s["code"] == "G48")["condition"] == "dried_out"
+    tray = services.get_tray(artist, tray_id)
+    assert tray.changed > before
+    assert "G48" not in {stick.code for stick in services.as_core(tray).usable("pencil")}
+
+
+@pytest.mark.parametrize(("code", "condition", "status"), [("G48", "eaten", 422), ("nope", "good", 404)])
+def test_a_wrong_condition_or_stick_is_refused(
+    code: str, condition: str, status: int, client: APIClient, tray_id: str
+) -> None:
+    answer = client.patch(f"/api/trays/{tray_id}", {"code": code, "condition": condition}, format="json")
+    assert answer.status_code == status
+
+
+def test_an_artist_sees_only_their_own_trays(other: APIClient, client: APIClient, tray_id: str) -> None:
+    assert other.get("/api/trays").json() == []
+    body = {"code": "G48", "condition": "low"}
+    assert other.patch(f"/api/trays/{tray_id}", body, format="json").status_code == 404
+    assert other.delete(f"/api/trays/{tray_id}").status_code == 404
+    assert len(client.get("/api/trays").json()) == 1
+    assert client.delete(f"/api/trays/{tray_id}").status_code == 204
+    assert client.get("/api/trays").json() == []
+
+
+def test_there_is_a_limit_to_trays(client: APIClient, artist: User, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(services, "MAX_TRAYS", 1)
+    services.import_tray(artist, "one", CSV.encode())
+    answer = client.post("/api/trays", {"name": "two", "csv": CSV}, format="json")
+    assert answer.json()["errors"][0]["code"] == "too_many_trays"

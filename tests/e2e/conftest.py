@@ -1,0 +1,93 @@
+"""The real interface in headless Chromium, against a live server."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.core.cache import cache
+from playwright.sync_api import Browser, Page, Request, expect
+
+from server.accounts import services as accounts
+from server.materials import services as materials
+from tests.conftest import ROOT
+from tools.browser import chromium
+
+expect.set_options(timeout=15_000)
+REFERENCE = ROOT / "demo/references/tavi.jpg"
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with chromium() as running:
+        yield running
+
+
+@pytest.fixture
+def site(live_server: Any, settings: Any, tmp_path: Path) -> str:
+    """The address of the server, with folders and limits of its own."""
+    settings.PICTURES_DIR = tmp_path / "pictures"
+    settings.VIEWS_DIR = tmp_path / "views"
+    cache.clear()
+    return str(live_server.url)
+
+
+@pytest.fixture
+def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
+    """A page signed in by a one-time link; fails on script errors and on any request elsewhere."""
+    troubles: list[str] = []
+    contexts = []
+
+    def open_page(name: str = "ines", tray: bool = True, **options: Any) -> Page:
+        user = accounts.get_or_create_artist(name)
+        if tray and not materials.trays_of(user).exists():
+            materials.start_tray(user, "small", "small-tray-24")
+        context = browser.new_context(viewport={"width": 1280, "height": 800}, **options)
+        contexts.append(context)
+        page = context.new_page()
+        page.on("pageerror", lambda error: troubles.append(f"script error: {error}"))
+        page.on("request", lambda request: troubles.extend(elsewhere(request, site)))
+        page.goto(f"{site}/enter/{accounts.make_link(user)}")
+        page.get_by_role("heading", name="Pieces").wait_for()
+        return page
+
+    yield open_page
+    for context in contexts:
+        context.close()
+    assert troubles == []
+
+
+def elsewhere(request: Request, site: str) -> list[str]:
+    return [] if request.url.startswith((site, "data:", "blob:")) else [f"request to {request.url}"]
+
+
+def begin(page: Page, title: str = "Mate on watch") -> None:
+    """A new piece with a picture in it."""
+    page.get_by_role("button", name="New piece").or_(
+        page.get_by_role("button", name="Start your first piece")
+    ).first.click()
+    page.get_by_label("Title").fill(title)
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("Picture file").set_input_files(REFERENCE)
+    page.get_by_role("group", name="Spots").wait_for()
+
+
+def drop(page: Page, x: float, y: float) -> None:
+    """A spot at fractions of the picture, and its reading."""
+    before = page.locator("[data-spot]").count()
+    box = page.get_by_role("group", name="Spots").bounding_box()
+    assert box
+    page.mouse.click(box["x"] + x * box["width"], box["y"] + y * box["height"])
+    expect(page.locator("[data-spot]")).to_have_count(before + 1)
+    saved(page)
+
+
+def saved(page: Page) -> None:
+    """Everything has reached the server."""
+    expect(page.get_by_role("status")).to_have_text("Saved")
+
+
+def go(page: Page, step: str) -> None:
+    page.get_by_label("Steps of the piece").get_by_role("link", name=step).click()

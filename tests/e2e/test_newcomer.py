@@ -1,0 +1,107 @@
+"""The newcomer's way: own picture, three spots, recipes, an edited pass, a ticked step, and all still there."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.conftest import begin, drop, go, saved
+
+
+def test_the_newcomers_way_and_everything_is_still_there(enter: Callable[..., Page]) -> None:
+    page = enter()
+    expect(page.get_by_text("Begin with a picture of somebody")).to_be_visible()
+    begin(page)
+    for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72)):
+        drop(page, x, y)
+    page.get_by_label("Name of the spot").fill("under the chin")
+    page.get_by_label("Name of the spot").press("Enter")
+    page.get_by_label("Light role").select_option("shadow")
+    page.get_by_label("Place", exact=True).select_option("chin")
+    saved(page)
+    expect(page.locator("[data-spot]").nth(2)).to_have_attribute(
+        "aria-label", re.compile(r"Spot 3, under the chin, shadow, .*value \d\.\d")
+    )
+
+    go(page, "Mix")
+    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    recipe = page.get_by_role("region", name=re.compile("Recipe of"))
+    expect(recipe.get_by_text("you get")).to_be_visible()
+    saved(page)
+    passes = page.get_by_role("list", name="Passes from the paper up")
+    before = recipe.get_by_role("img", name=re.compile("you get")).get_attribute("aria-label")
+    count = passes.locator(".pass").count()
+    assert count >= 1
+    passes.get_by_role("button", name="heavy").first.click()
+    passes.get_by_role("group", name="Repeats of pass 1").get_by_role("button", name="3×").click()
+    expect(recipe.get_by_role("img", name=re.compile("you get"))).not_to_have_attribute("aria-label", str(before))
+    page.get_by_role("button", name="Add a pass on top").click()
+    page.get_by_role("button", name=re.compile(f"Pencil of pass {count + 1}")).click()
+    page.get_by_label("Find a pencil").fill("ultra")
+    page.get_by_role("button", name=re.compile("ultramarine")).last.click()
+    expect(page.get_by_role("button", name=re.compile("Pencil of pass .*: ultramarine"))).to_be_visible()
+    saved(page)
+    edited = recipe.get_by_role("img", name=re.compile("you get")).get_attribute("aria-label")
+
+    go(page, "Work")
+    page.get_by_role("checkbox").first.check()
+    expect(page.get_by_text(re.compile(r"1 of \d+ steps"))).to_be_visible()
+    page.get_by_label(re.compile("Note on")).first.fill("lighter next time")
+    page.get_by_label(re.compile("Note on")).first.press("Enter")
+    page.wait_for_timeout(500)
+    saved(page)
+
+    page.reload()
+    expect(page.get_by_text(re.compile(r"1 of \d+ steps"))).to_be_visible()
+    page.get_by_label("All steps").get_by_role("button").first.click()
+    expect(page.get_by_role("checkbox").first).to_be_checked()
+    expect(page.get_by_label(re.compile("Note on")).first).to_have_value("lighter next time")
+    go(page, "Mix")
+    expect(recipe.get_by_role("img", name=re.compile("you get"))).to_have_attribute("aria-label", str(edited))
+    expect(page.get_by_role("button", name=re.compile("Pencil of pass .*: ultramarine"))).to_be_visible()
+    go(page, "Look")
+    expect(page.locator("[data-spot]")).to_have_count(3)
+    expect(page.get_by_label("All spots").get_by_text("under the chin")).to_be_visible()
+
+    page.goto(page.url.replace("/look", "/print"))
+    expect(page.get_by_text("lighter next time")).to_be_visible()
+    assert len(page.pdf()) > 10_000
+
+
+def test_one_artist_cannot_see_anothers_piece_or_picture(enter: Callable[..., Page], site: str) -> None:
+    mine = enter("ines")
+    begin(mine)
+    address, picture = mine.url, mine.locator(".stage img").get_attribute("src")
+    saved(mine)
+    theirs = enter("bo")
+    expect(theirs.get_by_text("Begin with a picture of somebody")).to_be_visible()
+    theirs.goto(address)
+    expect(theirs.get_by_text("There is no such piece")).to_be_visible()
+    assert theirs.request.get(f"{site}{picture}").status == 404
+    assert mine.request.get(f"{site}{picture}").status == 200
+    stranger = theirs.context.browser.new_context().new_page()  # type: ignore[union-attr]
+    stranger.goto(address)
+    expect(stranger.get_by_role("button", name="Sign in")).to_be_visible()
+    assert stranger.request.get(f"{site}{picture}").status == 403
+    stranger.context.close()
+
+
+def test_a_password_set_once_signs_in_again(enter: Callable[..., Page], site: str) -> None:
+    page = enter("nova")
+    page.get_by_role("button", name="nova").click()
+    page.get_by_role("button", name="Set a password").click()
+    page.get_by_label("New password").fill("short")
+    page.get_by_role("button", name="Set it").click()
+    expect(page.get_by_role("alert")).to_contain_text("too short")
+    page.get_by_label("New password").fill("salt-wind-77")
+    page.get_by_role("button", name="Set it").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_role("button", name="nova").click()
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Name").fill("nova")
+    page.get_by_label("Password").fill("wrong")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+    page.get_by_label("Password").fill("salt-wind-77")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="Pieces")).to_be_visible()

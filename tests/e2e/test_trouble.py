@@ -1,0 +1,151 @@
+"""Two windows, a lost connection, a wrong tray, a tablet, no network."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, Route, expect
+
+from tests.e2e.conftest import begin, drop, go, saved
+
+
+def rename(page: Page, name: str) -> None:
+    field = page.get_by_label("Name of the spot")
+    field.fill(name)
+    field.press("Enter")
+
+
+def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> None:
+    one = enter()
+    begin(one)
+    drop(one, 0.4, 0.3)
+    other = one.context.new_page()
+    other.goto(one.url)
+    other.get_by_label("All spots").get_by_text("Spot 1").click()
+    rename(other, "from the other window")
+    saved(other)
+    rename(one, "from this window")
+    dialog = one.get_by_role("dialog")
+    expect(dialog).to_contain_text("changed in another window")
+    dialog.get_by_role("button", name="Keep mine").click()
+    saved(one)
+    one.get_by_role("button", name="Undo").click()
+    expect(one.get_by_label("All spots").get_by_text("from the other window")).to_be_visible()
+    saved(one)
+    one.get_by_role("button", name="Redo").click()
+    expect(one.get_by_label("All spots").get_by_text("from this window")).to_be_visible()
+
+
+def test_a_lost_connection_loses_nothing(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    drop(page, 0.4, 0.3)
+
+    def cut(route: Route) -> None:
+        route.abort()
+
+    page.route("**/api/pieces/*", cut)
+    rename(page, "while offline")
+    expect(page.get_by_role("status")).to_contain_text("No connection")
+    page.unroute("**/api/pieces/*", cut)
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("All spots").get_by_text("while offline")).to_be_visible()
+
+
+def test_a_window_closed_while_offline_keeps_its_change(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    drop(page, 0.4, 0.3)
+    address, context = page.url, page.context
+    page.route("**/api/pieces/*", lambda route: route.abort())
+    rename(page, "typed before the crash")
+    expect(page.get_by_role("status")).to_contain_text("No connection")
+    page.close(run_before_unload=False)
+    again = context.new_page()
+    again.goto(address)
+    expect(again.get_by_label("All spots").get_by_text("typed before the crash")).to_be_visible()
+    saved(again)
+
+
+def test_a_wrong_tray_names_the_row_and_changes_nothing(enter: Callable[..., Page], tmp_path: Path) -> None:
+    page = enter(tray=False)
+    page.get_by_role("link", name="Tray").click()
+    expect(page.get_by_text("Tell Caltin what you own")).to_be_visible()
+    file = tmp_path / "mine.csv"
+    file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#12345,semi\n")
+    page.get_by_label("CSV file of your pencils").set_input_files(file)
+    expect(page.get_by_role("alert")).to_contain_text("Row 2 of the tray: hex is “#12345”")
+    file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#123456,semi\n2,ash,pencil,#c0a080,opaque\n")
+    page.get_by_label("CSV file of your pencils").set_input_files(file)
+    expect(page.get_by_role("heading", name="mine")).to_be_visible()
+    page.get_by_label("Condition of ash").select_option("dried_out")
+    page.reload()
+    expect(page.get_by_label("Condition of ash")).to_have_value("dried_out")
+    page.get_by_role("button", name="Delete this tray").click()
+    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Delete this tray").click()
+    page.get_by_role("button", name="Delete the tray").click()
+    expect(page.get_by_text("Tell Caltin what you own")).to_be_visible()
+
+
+def test_without_a_tray_the_way_there_is_shown(enter: Callable[..., Page]) -> None:
+    page = enter(tray=False)
+    begin(page)
+    go(page, "Mix")
+    expect(page.get_by_text("First look, then mix")).to_be_visible()
+    go(page, "Look")
+    drop(page, 0.4, 0.3)
+    go(page, "Work")
+    page.get_by_role("link", name="Go and mix").click()
+    page.get_by_role("link", name="Go to the tray").click()
+    page.get_by_label("Start from a range").select_option("gangway-36")
+    expect(page.get_by_role("heading", name="Gangway 36")).to_be_visible()
+
+
+def test_changing_method_and_number_of_pencils_changes_the_recipes(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    for x, y in ((0.42, 0.3), (0.6, 0.5), (0.5, 0.66), (0.4, 0.2)):
+        drop(page, x, y)
+    go(page, "Mix")
+    setup = page.get_by_role("region", name="How you work")
+    setup.get_by_label("Most pencils").select_option("3")
+    setup.get_by_label("Method").select_option("pale_base_first")
+    setup.get_by_label("Paper").select_option("toothy-white")
+    expect(setup).to_contain_text("pale flesh")
+    setup.get_by_role("button", name="Mix all spots").click()
+    page.get_by_text("you get").wait_for()
+    saved(page)
+    go(page, "Work")
+    steps = page.get_by_label("All steps").get_by_role("button")
+    expect(steps.first).to_be_visible()
+    codes = {re.search(r"G\d\d", text).group() for text in steps.all_inner_texts()}  # type: ignore[union-attr]
+    assert len(codes) <= 3
+    page.keyboard.press("t")
+    expect(page.get_by_text(re.compile(r"1 of \d+ steps"))).to_be_visible()
+
+
+def test_a_tablet_held_upright_shows_everything_without_sideways_scrolling(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    drop(page, 0.42, 0.3)
+    page.set_viewport_size({"width": 768, "height": 1024})
+    for step in ("Look", "Mix", "Work"):
+        go(page, step)
+        page.wait_for_timeout(200)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 768, step
+
+
+def test_the_surround_is_neutral_in_every_room(enter: Callable[..., Page]) -> None:
+    page = enter()
+    seen = set()
+    for _ in range(3):
+        red, green, blue = (
+            int(v) for v in re.findall(r"\d+", page.evaluate("getComputedStyle(document.body).backgroundColor"))[:3]
+        )
+        assert red == green == blue
+        seen.add(red)
+        page.keyboard.press("g")
+        page.wait_for_timeout(100)
+    assert len(seen) == 3

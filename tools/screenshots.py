@@ -65,6 +65,7 @@ def take(page: Page, link: str, folder: Path) -> None:
     def keep(name: str) -> None:
         page.wait_for_load_state("networkidle")
         page.evaluate("document.fonts.ready")
+        page.evaluate("Promise.all([...document.images].map((image) => image.decode()))")
         page.wait_for_timeout(150)
         page.screenshot(path=folder / f"{name}.png")
 

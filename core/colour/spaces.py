@@ -31,7 +31,7 @@ def _rgb_to_xyz_matrix(primaries: tuple[tuple[float, float], ...]) -> Floats:
     return np.asarray((columns * scale).T)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class RgbSpace:
     """An RGB space with the sRGB transfer curve. `to_xyz` (3, 3) acts on row vectors of linear light."""
 

@@ -5,27 +5,26 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from core.colour.spaces import lab_to_lch
+from core.colour.spaces import Floats, lab_to_lch
 
 WARM_POLE_DEG = 75.0
 """The hue painters call warmest, between orange and yellow (common practice, no published source)."""
 _FULL_CHROMA = 12.0
 
 
-def temperature(lab: ArrayLike, average_lab: ArrayLike) -> float:
-    """Signed difference in degrees of hue towards warm (+) or cool (−).
+def temperature(lab: ArrayLike, average_lab: ArrayLike) -> Floats:
+    """Signed difference (…) in degrees of hue towards warm (+) or cool (−) of CIELAB (…, 3) against an average (3,).
 
-    Both are CIELAB (3,). Colours weaker than chroma 12 count proportionally less, since the hue
-    of a near-grey is hardly seen.
+    Colours weaker than chroma 12 count proportionally less, since the hue of a near-grey is hardly seen.
     """
-    _, chroma, hue_deg = lab_to_lch(lab)
+    _, chroma, hue_deg = np.moveaxis(lab_to_lch(lab), -1, 0)
     _, average_chroma, average_hue_deg = lab_to_lch(average_lab)
-    weight = min(1.0, float(min(chroma, average_chroma)) / _FULL_CHROMA)
-    return weight * (_from_pole(float(average_hue_deg)) - _from_pole(float(hue_deg)))
+    weight = np.minimum(1.0, np.minimum(chroma, average_chroma) / _FULL_CHROMA)
+    return np.asarray(weight * (_from_pole(average_hue_deg) - _from_pole(hue_deg)))
 
 
-def _from_pole(hue_deg: float) -> float:
-    return abs((hue_deg - WARM_POLE_DEG + 180.0) % 360.0 - 180.0)
+def _from_pole(hue_deg: Floats) -> Floats:
+    return np.asarray(np.abs((hue_deg - WARM_POLE_DEG + 180.0) % 360.0 - 180.0))
 
 
 def temperature_word(degrees: float, spread: float) -> str:
@@ -41,4 +40,4 @@ def hue_spread(labs: ArrayLike) -> float:
     if len(arr) < 2:
         return 0.0
     mean = arr.mean(axis=0)
-    return float(np.std([temperature(lab, mean) for lab in arr]) / 2)
+    return float(np.std(temperature(arr, mean)) / 2)

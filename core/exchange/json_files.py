@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from core.errors import InputError
-from core.look.reading import Disc, check_disc
+from core.look.reading import Disc, check_region
 from core.look.roles import ROLES
 from core.optics.medium import Pass
 
@@ -39,7 +39,7 @@ def read_spots(data: bytes) -> tuple[NamedSpot, ...]:
             )
         disc = Disc(*(_number(row, key, where) for key in ("x", "y", "radius")))
         try:
-            check_disc(disc)
+            check_region(disc)
         except InputError as error:
             raise InputError(error.code, error.message, error.hint, f"{where}.{error.field}") from error
         name = _text(row, "name", where, f"spot {i + 1}")

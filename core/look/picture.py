@@ -2,33 +2,40 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import warnings
 from dataclasses import dataclass
-from functools import cache
-from importlib.resources import files
 
 import numpy as np
+import pillow_heif
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
-from core.colour.spaces import DISPLAY_P3, SRGB, RgbSpace
+from core.colour.spaces import SRGB, RgbSpace
 from core.errors import PictureError
+from core.look.profile import IccSpace, grey_codes, name_of, nearest_space
 
 MAX_BYTES = 64 * 1024 * 1024
 MAX_PIXELS = 64_000_000
 MIN_SIDE = 16
-FORMATS = ("JPEG", "PNG", "WEBP", "TIFF")
-_USE = "Use a JPEG, PNG, WebP or TIFF picture."
+FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
+_USE = "Use a JPEG, PNG, WebP, TIFF or HEIC picture."
+pillow_heif.register_heif_opener()
+_STILL = ("MPO", "HEIF")
+"""Formats that hold previews and depth maps beside the one picture that counts."""
 _PLAIN_MODES = ("RGB", "RGBA", "RGBX", "L", "LA", "P", "PA", "1", "YCbCr", "CMYK", "I;16", "I;16B", "I;16L")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Picture:
-    """pixels (h, w, 3): 8-bit, upright, in `space`. profile: what the file said about its colours."""
+    """pixels (h, w, channels): 8-bit, upright, as stored, with three channels for RGB and four for CMYK.
+
+    space: what they mean. profile: what the file said about that.
+    """
 
     pixels: NDArray[np.uint8]
-    space: RgbSpace
+    space: RgbSpace | IccSpace
     profile: str
 
     @property
@@ -60,7 +67,7 @@ def read_picture(data: bytes) -> Picture:
         try:
             _check(image)
             image.load()
-            return _upright_rgb(image)
+            return _upright(image)
         except PictureError:
             raise
         except Exception as error:  # whatever a decoder trips over means the same to the artist
@@ -100,7 +107,7 @@ def _check(image: Image.Image) -> None:
             f"The picture is {width} × {height} pixels; each side needs at least {MIN_SIDE}.",
             "Use a larger picture.",
         )
-    if image.format != "MPO" and getattr(image, "n_frames", 1) > 1:
+    if image.format not in _STILL and getattr(image, "n_frames", 1) > 1:
         raise PictureError(
             "picture_moves", "This file holds several pictures or an animation.", "Save one picture of it and use that."
         )
@@ -118,22 +125,20 @@ def _check(image: Image.Image) -> None:
         )
 
 
-def _upright_rgb(image: Image.Image) -> Picture:
+def _upright(image: Image.Image) -> Picture:
     icc = image.info.get("icc_profile")
     orientation = image.getexif().get(0x0112, 1)
     if image.mode.startswith("I;16"):
         image = Image.fromarray((np.asarray(image).astype(np.uint32) // 257).astype(np.uint8))
-        icc = None
-    elif image.mode == "CMYK":
-        image, space, profile = _convert_cmyk(image, icc)
-        return Picture(_turned(image, orientation), space, profile)
     elif "transparency" in image.info or image.mode in ("RGBA", "LA", "PA"):
         clear = image.convert("RGBA")
         image = Image.alpha_composite(Image.new("RGBA", clear.size, "white"), clear)
-    grey = image.mode in ("L", "1")
-    rgb = image.convert("RGB")
-    rgb, space, profile = _profiled(rgb, None if grey else icc)
-    return Picture(_turned(rgb, orientation), space, profile)
+    elif image.mode == "CMYK":
+        return Picture(_turned(image, orientation), IccSpace(icc or b"", "cmyk"), _checked_cmyk(icc or b""))
+    if image.mode in ("L", "1"):
+        return Picture(_turned(_grey(image, icc), orientation), SRGB, "grey")
+    space, profile = _space_of(icc)
+    return Picture(_turned(image.convert("RGB"), orientation), space, profile)
 
 
 def _turned(image: Image.Image, orientation: int) -> NDArray[np.uint8]:
@@ -145,63 +150,33 @@ def _turned(image: Image.Image, orientation: int) -> NDArray[np.uint8]:
     return np.asarray(image)
 
 
-@cache
-def _wide() -> ImageCms.ImageCmsProfile:
-    data = files("core.look").joinpath("data/display-p3.icc").read_bytes()
-    return ImageCms.ImageCmsProfile(io.BytesIO(data))
+def _grey(image: Image.Image, icc: bytes | None) -> Image.Image:
+    grey = image.convert("L")
+    if icc:
+        # With a damaged or wrong profile the codes of a grey picture are taken as they are.
+        with contextlib.suppress(RuntimeError, ValueError):
+            grey = grey.point(grey_codes(icc))
+    return grey.convert("RGB")
 
 
-@cache
-def _standard() -> ImageCms.ImageCmsProfile:
-    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB"))
-
-
-@cache
-def _lattice() -> Image.Image:
-    steps = np.linspace(0, 255, 9).round().astype(np.uint8)
-    return Image.fromarray(np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(27, 27, 3))
-
-
-def _transform(
-    source: ImageCms.ImageCmsProfile, target: ImageCms.ImageCmsProfile, mode: str
-) -> ImageCms.ImageCmsTransform:
-    return ImageCms.buildTransform(source, target, mode, "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC)
-
-
-def _name(profile: ImageCms.ImageCmsProfile) -> str:
-    return (profile.profile.profile_description or "unnamed").strip()[:80]
-
-
-def _profiled(image: Image.Image, icc: bytes | None) -> tuple[Image.Image, RgbSpace, str]:
-    """The picture in sRGB or Display P3. Files without a usable profile count as sRGB.
-
-    A profile that changes no colour of a test lattice by more than one code is not applied again.
-    """
+def _space_of(icc: bytes | None) -> tuple[RgbSpace | IccSpace, str]:
+    """What RGB codes mean. Files without a usable profile count as sRGB."""
     if not icc:
-        return image, SRGB, "sRGB (none given)"
+        return SRGB, "sRGB (none given)"
     try:
-        source = ImageCms.ImageCmsProfile(io.BytesIO(icc))
-        lattice = np.asarray(_lattice()).astype(int)
-        for target, space in ((_standard(), SRGB), (_wide(), DISPLAY_P3)):
-            seen = ImageCms.applyTransform(_lattice(), _transform(source, target, "RGB"))
-            if seen is not None and np.abs(np.asarray(seen).astype(int) - lattice).max() <= 1:
-                return image, space, _name(source)
-        converted = ImageCms.applyTransform(image, _transform(source, _wide(), "RGB"))
+        return nearest_space(icc), name_of(icc)
     except (ImageCms.PyCMSError, OSError):
-        return image, SRGB, "sRGB (the profile is damaged)"
-    assert converted is not None
-    return converted, DISPLAY_P3, _name(source)
+        return SRGB, "sRGB (the profile is damaged)"
 
 
-def _convert_cmyk(image: Image.Image, icc: bytes | None) -> tuple[Image.Image, RgbSpace, str]:
+def _checked_cmyk(icc: bytes) -> str:
     try:
-        source = ImageCms.ImageCmsProfile(io.BytesIO(icc or b""))
-        converted = ImageCms.applyTransform(image, _transform(source, _wide(), "CMYK"))
-    except (ImageCms.PyCMSError, OSError) as error:
+        space = IccSpace(icc, "cmyk")
+        space.xyz(np.zeros((1, 4), np.uint8))
+        return name_of(icc)
+    except (ImageCms.PyCMSError, OSError, RuntimeError, ValueError) as error:
         raise PictureError(
             "picture_cmyk_unprofiled",
             "The colour profile of this CMYK picture is damaged.",
             "Save it as RGB and try again.",
         ) from error
-    assert converted is not None
-    return converted, DISPLAY_P3, _name(source)

@@ -75,6 +75,12 @@ class MethodSerializer(serializers.Serializer[Any]):
     explanation = serializers.CharField()
 
 
+class SheetSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+
+
 class MaterialsSerializer(serializers.Serializer[Any]):
     """Everything to choose from."""
 
@@ -87,4 +93,7 @@ class MaterialsSerializer(serializers.Serializer[Any]):
     places = serializers.ListField(child=serializers.CharField())
     black_policies = serializers.ListField(child=serializers.CharField())
     value_greys = serializers.ListField(child=serializers.CharField())
+    sheets = SheetSerializer(many=True)
+    squints = serializers.IntegerField()
+    pushes = serializers.ListField(child=serializers.FloatField())
     repeats = serializers.ListField(child=serializers.IntegerField())

@@ -10,7 +10,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.colour.munsell import value_greys
+from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
+from core.look.views import PUSHES, SQUINTS
 from core.optics.media import MEDIA
 from core.optics.medium import MAX_REPEATS, PRESSURES
 from core.recipe.rules import BLACK_POLICIES
@@ -35,6 +37,9 @@ class MaterialsView(APIView):
             "places": PLACES,
             "black_policies": BLACK_POLICIES,
             "value_greys": value_greys(),
+            "sheets": [{"name": n, "width_mm": w, "height_mm": h} for n, (w, h) in sheet_sizes().items()],
+            "squints": len(SQUINTS),
+            "pushes": PUSHES,
             "repeats": range(1, MAX_REPEATS + 1),
         }
         return Response(MaterialsSerializer(choice).data)

@@ -10,6 +10,11 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/solve", views.SolveView.as_view()),
     path("pieces/<uuid:piece_id>/predict", views.PredictView.as_view()),
     path("pieces/<uuid:piece_id>/sheet", views.SheetView.as_view()),
+    path("pieces/<uuid:piece_id>/study", views.StudyView.as_view()),
+    path("pieces/<uuid:piece_id>/suggest", views.SuggestView.as_view()),
+    path("pieces/<uuid:piece_id>/measure", views.MeasureView.as_view()),
+    path("pieces/<uuid:piece_id>/view", views.SeeingView.as_view()),
+    path("pieces/<uuid:piece_id>/transfer", views.TransferView.as_view()),
     path("pictures", views.PicturesView.as_view()),
     path("pictures/<uuid:picture_id>", views.PictureView.as_view()),
 ]

@@ -18,17 +18,30 @@ from rest_framework.views import APIView
 
 from core.errors import InputError
 from core.look.picture import MAX_BYTES
+from core.look.views import FEWEST_STEPS, MOST_STEPS
 from server.api.errors import StaleWriteError
 from server.api.requests import artist
-from server.pieces import serializers as forms
 from server.pieces.models import Piece
-from server.pieces.services import history, pictures, pieces, recipes
+from server.pieces.serializers import document as forms
+from server.pieces.serializers import look
+from server.pieces.services import history, looking, pictures, pieces, recipes
 
 
 def _valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
     filled = form(data=request.data)
     filled.is_valid(raise_exception=True)
     return dict(filled.validated_data)
+
+
+def _document(request: Request, piece_id: UUID) -> history.Document:
+    return history.document_of(history.get_piece(artist(request), piece_id))
+
+
+def _number(request: Request, name: str, usual: int) -> int:
+    text = request.query_params.get(name, str(usual))
+    if not (text.isascii() and text.isdigit() and len(text) < 4):
+        raise InputError(f"bad_{name}", f"“{text[:20]}” is not a whole number.", "Use digits.", name)
+    return int(text)
 
 
 def _shown(request: Request, piece: Piece) -> dict[str, Any]:
@@ -106,7 +119,7 @@ class PredictView(APIView):
     @extend_schema(request=forms.PredictSerializer, responses=forms.OutcomeSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
         given = _valid(forms.PredictSerializer, request)
-        document = history.document_of(history.get_piece(artist(request), piece_id))
+        document = _document(request, piece_id)
         return Response(forms.OutcomeSerializer(recipes.predicted(artist(request), document, **given)).data)
 
 
@@ -115,7 +128,7 @@ class SheetView(APIView):
 
     @extend_schema(responses=forms.SheetSerializer)
     def get(self, request: Request, piece_id: UUID) -> Response:
-        document = history.document_of(history.get_piece(artist(request), piece_id))
+        document = _document(request, piece_id)
         return Response(forms.SheetSerializer(recipes.sheet(artist(request), document)).data)
 
 
@@ -134,19 +147,73 @@ class PicturesView(APIView):
 
 
 class PictureView(APIView):
-    """A way of seeing a picture: JPEG or PNG."""
+    """A picture as it is, as JPEG."""
+
+    @extend_schema(responses={(200, "image/*"): OpenApiTypes.BINARY})
+    def get(self, request: Request, picture_id: UUID) -> HttpResponse:
+        return _jpeg(pictures.shown(artist(request), picture_id))
+
+
+def _jpeg(data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+class StudyView(APIView):
+    """What the reference shows."""
+
+    @extend_schema(responses=look.StudySerializer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        document = recipes.refresh(artist(request), _document(request, piece_id))
+        return Response(look.StudySerializer(looking.studied(artist(request), document)).data)
+
+
+class SuggestView(APIView):
+    """Spots that might be worth marking; nothing is stored."""
+
+    @extend_schema(request=None, responses=look.SuggestionSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        return Response(
+            look.SuggestionSerializer(looking.suggested(artist(request), _document(request, piece_id))).data
+        )
+
+
+class MeasureView(APIView):
+    """A mark that is being drawn; nothing is stored."""
+
+    @extend_schema(request=look.MeasureSerializer, responses=look.MeasuredSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        mark = _valid(look.MeasureSerializer, request)["mark"]
+        said = looking.measured_one(artist(request), _document(request, piece_id), dict(mark))
+        return Response(look.MeasuredSerializer(said).data)
+
+
+class SeeingView(APIView):
+    """A way of seeing the reference, as JPEG. `key` only tells browsers when to ask again."""
 
     @extend_schema(
         parameters=[
-            OpenApiParameter("kind", str, enum=["as_it_is", "values"], default="as_it_is"),
-            OpenApiParameter("steps", int, default=5),
+            OpenApiParameter("kind", str, enum=looking.WAYS, default="as_it_is"),
+            OpenApiParameter("amount", int, default=5),
+            OpenApiParameter("borders", int, enum=[0, 1], default=0),
+            OpenApiParameter("balanced", int, enum=[0, 1], default=0),
+            OpenApiParameter("key", str),
         ],
         responses={(200, "image/*"): OpenApiTypes.BINARY},
     )
-    def get(self, request: Request, picture_id: UUID) -> HttpResponse:
-        steps = request.query_params.get("steps", "5")
-        if not (steps.isascii() and steps.isdigit() and len(steps) < 4):
-            raise InputError("bad_steps", "The number of values is not a number.", "Use 2 to 9.", "steps")
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
         kind = request.query_params.get("kind", "as_it_is")
-        data, media_type = pictures.view(artist(request), picture_id, kind, int(steps))
-        return HttpResponse(data, content_type=media_type, headers={"Cache-Control": "private, max-age=86400"})
+        amount = _number(request, "amount", 5)
+        borders, balanced = (bool(_number(request, name, 0)) for name in ("borders", "balanced"))
+        return _jpeg(looking.view(artist(request), _document(request, piece_id), kind, amount, borders, balanced))
+
+
+class TransferView(APIView):
+    """Everything on the transfer page."""
+
+    @extend_schema(parameters=[OpenApiParameter("steps", int, default=5)], responses=look.TransferSerializer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        steps = _number(request, "steps", 5)
+        if not FEWEST_STEPS <= steps <= MOST_STEPS:
+            raise InputError("bad_steps", f"{steps} values are out of range.", "Use 2 to 9.", "steps")
+        said = looking.transfer(artist(request), _document(request, piece_id), steps)
+        return Response(look.TransferSerializer(said).data)

@@ -36,7 +36,16 @@ def empty_document() -> Document:
         },
         "tray": None,
         "picture": None,
-        "figures": [{"id": "figure-1", "name": "Figure 1"}],
+        "balance": None,
+        "light": None,
+        "sheet": {
+            "width_mm": 210.0, "height_mm": 297.0, "margin_mm": 10.0, "fit": "whole", "shift_x": 0.5, "shift_y": 0.5,
+        },
+        "grid": None,
+        "cross": None,
+        "marks": [],
+        "unit": None,
+        "figures": [{"id": "figure-1", "name": "Figure 1", "face": None, "strokes": []}],
         "spots": [],
         "work": {"done": {}, "notes": {}},
     }  # fmt: skip

@@ -6,7 +6,6 @@ import hashlib
 import io
 import os
 import tempfile
-from functools import lru_cache
 from pathlib import Path
 from uuid import UUID
 
@@ -19,9 +18,13 @@ from core.errors import InputError, NotFoundError
 from core.look import picture as core_picture
 from core.look import views
 from server.pieces.models import Picture
+from server.pieces.services.kept import Kept
 
 MAX_TOTAL_BYTES = 4 * 1024**3
 LONGEST_SHOWN = 1800
+
+_decoded: Kept[str, core_picture.Picture] = Kept(2)
+_smaller: Kept[tuple[str, int], views.Small] = Kept(6)
 
 
 def store_picture(user: User, data: bytes) -> Picture:
@@ -35,6 +38,7 @@ def store_picture(user: User, data: bytes) -> Picture:
     if held + len(data) > MAX_TOTAL_BYTES:
         raise InputError("no_space", "Your pictures fill all the space there is.", "Delete a piece you no longer need.")
     _write(_path(digest), data)
+    _decoded.put(digest, read)
     picture, _ = Picture.objects.get_or_create(
         owner=user,
         digest=digest,
@@ -51,35 +55,26 @@ def get_picture(user: User, picture_id: UUID | str) -> Picture:
     return picture
 
 
-@lru_cache(maxsize=3)
 def decoded(digest: str) -> core_picture.Picture:
     """The pixels of a stored picture."""
-    return core_picture.read_picture(_path(digest).read_bytes())
+    return _decoded.get(digest, lambda: core_picture.read_picture(_path(digest).read_bytes()))
 
 
-def view(user: User, picture_id: UUID, kind: str, steps: int) -> tuple[bytes, str]:
-    """An image of the picture and its media type; kind: `as_it_is` or `values`.
+def small_of(digest: str, longest: int) -> views.Small:
+    """A stored picture, at most `longest` pixels on its longer side."""
+    return _smaller.get((digest, longest), lambda: views.scaled(decoded(digest), longest))
 
-    Raises InputError (`bad_view`, `bad_steps`).
-    """
-    picture = get_picture(user, picture_id)
-    if kind == "as_it_is":
-        name, media_type = f"{picture.digest}-{LONGEST_SHOWN}.jpg", "image/jpeg"
-    elif kind == "values":
-        name, media_type = f"{picture.digest}-{LONGEST_SHOWN}-values-{int(steps)}.png", "image/png"
-    else:
-        raise InputError("bad_view", f"There is no view “{kind[:40]}”.", "Use as_it_is or values.", "kind")
-    cached = settings.VIEWS_DIR / name
+
+def shown(user: User, picture_id: UUID) -> bytes:
+    """The picture as it is, as JPEG."""
+    digest = get_picture(user, picture_id).digest
+    cached = settings.VIEWS_DIR / f"{digest}-{LONGEST_SHOWN}.jpg"
     if cached.exists():
-        return cached.read_bytes(), media_type
-    small = views.scaled(decoded(picture.digest), LONGEST_SHOWN)
+        return bytes(cached.read_bytes())
     out = io.BytesIO()
-    if kind == "as_it_is":
-        Image.fromarray(views.as_it_is(small)).save(out, "JPEG", quality=92, subsampling=0)
-    else:
-        Image.fromarray(views.values(small, steps)).convert("L").save(out, "PNG", compress_level=3)
+    Image.fromarray(views.as_it_is(small_of(digest, LONGEST_SHOWN))).save(out, "JPEG", quality=92, subsampling=0)
     _write(cached, out.getvalue())
-    return out.getvalue(), media_type
+    return out.getvalue()
 
 
 def _path(digest: str) -> Path:

@@ -7,9 +7,10 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 
+from core.look import measuring
 from core.plan import Setup, check_setup
 from server.pieces.models import Picture, Piece
-from server.pieces.services import history, recipes
+from server.pieces.services import history, looking, recipes
 from server.pieces.services.history import Document, document_of, get_piece
 
 
@@ -18,7 +19,13 @@ def shown(user: User, piece: Piece) -> dict[str, Any]:
     document = recipes.refresh(user, document_of(piece))
     temperatures = recipes.temperatures(document)
     can_undo, can_redo = history.can_step(piece)
-    spots = [{**spot, "temperature": temperatures.get(spot["id"])} for spot in document["spots"]]
+    reach = recipes.reach(user, document)
+    beyond = recipes.out_of_reach(document, reach)
+    spots = [
+        {**spot, "temperature": temperatures.get(spot["id"]), "beyond": beyond.get(spot["id"], "")}
+        for spot in document["spots"]
+    ]
+    picture = Picture.objects.filter(owner=user, pk=document["picture"]).first() if document["picture"] else None
     return {
         "id": piece.pk,
         "title": piece.title,
@@ -27,8 +34,11 @@ def shown(user: User, piece: Piece) -> dict[str, Any]:
         "can_undo": can_undo,
         "can_redo": can_redo,
         "document": {**document, "spots": spots},
-        "picture": Picture.objects.filter(owner=user, pk=document["picture"]).first() if document["picture"] else None,
-        "reach": recipes.reach(user, document),
+        "picture": picture,
+        "reach": reach,
+        "look_key": looking.look_key(document),
+        "placement": looking.placement(picture, document),
+        "measured": looking.measured(picture, document),
     }
 
 
@@ -66,6 +76,7 @@ def write(user: User, piece_id: UUID, version: int, title: str, document: Docume
     """Store what the artist did, with readings and outcomes worked out anew where they must be."""
     piece = get_piece(user, piece_id)
     check_setup(Setup(**document["setup"]))
+    measuring.place_on(measuring.Sheet(**document["sheet"]), 3, 4)
     return history.write(piece, version, title, recipes.complete(user, document, document_of(piece)))
 
 

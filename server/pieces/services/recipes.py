@@ -5,10 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import uuid
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import asdict, replace
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -16,22 +14,24 @@ from django.contrib.auth.models import User
 
 from core.colour.temperature import hue_spread, temperature, temperature_word
 from core.errors import CaltinError, InputError
-from core.look.reading import Disc, read_spot
+from core.look.reading import read_spot
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.medium import Pass
 from core.plan import Bench, Setup, lay_out, solve
 from core.recipe.cautions import sentences
+from core.recipe.reach import beyond
 from core.recipe.recipe import Recipe, work_out
 from server.materials import services as materials
 from server.materials.models import Tray
 from server.pieces.services.history import Document
+from server.pieces.services.kept import Kept
+from server.pieces.services.looking import check_balance, in_place, region_of
 from server.pieces.services.pictures import decoded, get_picture
 
-_KEPT_BENCHES = 8
-_benches: OrderedDict[tuple[str, str, Setup], Bench] = OrderedDict()
-_lock = Lock()
+_benches: Kept[tuple[str, str, Setup], Bench] = Kept(8)
 
 Spot = dict[str, Any]
+_WHERE = ("x", "y", "radius", "outline")
 
 
 def bench_for(user: User, document: Document) -> Bench:
@@ -42,16 +42,7 @@ def bench_for(user: User, document: Document) -> Bench:
     tray = _tray(user, document)
     setup = Setup(**document["setup"])
     key = (str(tray.pk), tray.changed.isoformat(), replace(setup, max_sticks=0, max_passes=1))
-    with _lock:
-        bench = _benches.get(key)
-        if bench is not None:
-            _benches.move_to_end(key)
-    if bench is None:
-        bench = lay_out(materials.as_core(tray), setup)
-        with _lock:
-            _benches[key] = bench
-            while len(_benches) > _KEPT_BENCHES:
-                _benches.popitem(last=False)
+    bench = _benches.get(key, lambda: lay_out(materials.as_core(tray), setup))
     return replace(bench, setup=setup)
 
 
@@ -73,12 +64,14 @@ def complete(user: User, document: Document, before: Document) -> Document:
         get_picture(user, document["picture"])
     if document["tray"] and document["tray"] != before["tray"]:
         materials.get_tray(user, document["tray"])
+    if document["balance"] != before["balance"] or document["picture"] != before["picture"]:
+        check_balance(user, document)
     held = {spot["id"]: spot for spot in before["spots"]}
     same_picture = document["picture"] == before["picture"]
     spots = []
     for i, spot in enumerate(document["spots"]):
         old = held.get(spot["id"])
-        unmoved = old is not None and same_picture and all(old[key] == spot[key] for key in ("x", "y", "radius"))
+        unmoved = old is not None and same_picture and all(old[key] == spot[key] for key in _WHERE)
         reading = old["reading"] if unmoved and old else _read(user, document, spot, i)
         recipe = spot["recipe"]
         if recipe is not None:
@@ -88,7 +81,7 @@ def complete(user: User, document: Document, before: Document) -> Document:
                 "outcome": was.get("outcome"),
                 "key": was.get("key", ""),
             }
-        spots.append({**spot, "reading": reading, "recipe": recipe})
+        spots.append({**in_place(spot), "reading": reading, "recipe": recipe})
     return refresh(user, {**document, "spots": spots})
 
 
@@ -181,7 +174,7 @@ def temperatures(document: Document) -> dict[str, dict[str, Any]]:
         labs = np.array([s["reading"]["swatch"]["lab"] for s in spots])
         average, spread = labs.mean(axis=0), hue_spread(labs)
         for spot, lab in zip(spots, labs, strict=True):
-            degrees = temperature(lab, average)
+            degrees = float(temperature(lab, average))
             said[spot["id"]] = {"degrees": round(degrees, 1), "words": temperature_word(degrees, spread)}
     return said
 
@@ -193,6 +186,22 @@ def reach(user: User, document: Document) -> dict[str, float] | None:
     except CaltinError:
         return None
     return {"darkest": darkest, "lightest": lightest}
+
+
+def out_of_reach(document: Document, held: dict[str, float] | None) -> dict[str, str]:
+    """Why spots cannot be reached, by spot id; held: what `reach` gave."""
+    if held is None:
+        return {}
+    return {
+        spot["id"]: beyond(
+            spot["reading"]["swatch"]["value"],
+            held["darkest"],
+            held["lightest"],
+            ((spot["recipe"] or {}).get("outcome") or {}).get("delta_e"),
+        )
+        for spot in document["spots"]
+        if spot["reading"]
+    }
 
 
 def as_json(recipe: Recipe) -> dict[str, Any]:
@@ -207,7 +216,7 @@ def _read(user: User, document: Document, spot: Spot, index: int) -> dict[str, A
         return None
     picture = decoded(get_picture(user, document["picture"]).digest)
     try:
-        return asdict(read_spot(picture, Disc(spot["x"], spot["y"], spot["radius"])))
+        return asdict(read_spot(picture, region_of(spot)))
     except InputError as error:
         raise InputError(error.code, error.message, error.hint, f"document.spots[{index}].{error.field}") from error
 

@@ -52,10 +52,12 @@ def load_piece(user: User, title: str, reference: str, tray_id: str, method: str
     document |= {
         "tray": tray_id,
         "picture": str(picture.pk),
-        "figures": [{"id": figure_id, "name": name} for name, figure_id in figures.items()],
+        "figures": [
+            {"id": figure_id, "name": name, "face": None, "strokes": []} for name, figure_id in figures.items()
+        ],
         "spots": [
             {key: row[key] for key in ("name", "place", "role", "x", "y", "radius")}
-            | {"id": f"spot-{number}", "figure": figures[row["figure"]], "recipe": None}
+            | {"id": f"spot-{number}", "figure": figures[row["figure"]], "outline": None, "recipe": None}
             for number, row in enumerate(rows, start=1)
         ],
     }

@@ -10,13 +10,11 @@ from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
 from server.materials.serializers import SwatchSerializer
+from server.pieces.serializers import look
+from server.pieces.serializers.look import identifier
 
 MAX_SPOTS = 200
 MAX_FIGURES = 12
-
-
-def _identifier() -> serializers.RegexField:
-    return serializers.RegexField(r"^[A-Za-z0-9-]{1,40}$")
 
 
 class SetupSerializer(serializers.Serializer[Any]):
@@ -29,8 +27,10 @@ class SetupSerializer(serializers.Serializer[Any]):
 
 
 class FigureSerializer(serializers.Serializer[Any]):
-    id = _identifier()
+    id = identifier()
     name = serializers.CharField(max_length=60)
+    face = look.FaceSerializer(allow_null=True)
+    strokes = look.StrokeSerializer(many=True, max_length=look.MAX_STROKES)
 
 
 class PassSerializer(serializers.Serializer[Any]):
@@ -74,6 +74,7 @@ class ReadingSerializer(serializers.Serializer[Any]):
     swatch = SwatchSerializer()
     spread = serializers.FloatField()
     pixels = serializers.IntegerField()
+    straddles = serializers.BooleanField()
 
 
 class TemperatureSerializer(serializers.Serializer[Any]):
@@ -91,20 +92,22 @@ class RecipeSerializer(serializers.Serializer[Any]):
 
 
 class SpotInSerializer(serializers.Serializer[Any]):
-    id = _identifier()
-    figure = _identifier()
+    id = identifier()
+    figure = identifier()
     name = serializers.CharField(max_length=60)
     place = serializers.ChoiceField(PLACES)
     role = serializers.ChoiceField(ROLES)
     x = serializers.FloatField(min_value=0, max_value=1)
     y = serializers.FloatField(min_value=0, max_value=1)
     radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
+    outline = look.OutlineField(allow_null=True)
     recipe = RecipeInSerializer(allow_null=True)
 
 
 class SpotSerializer(SpotInSerializer):
     reading = ReadingSerializer(allow_null=True)
     temperature = TemperatureSerializer(allow_null=True)
+    beyond = serializers.CharField(allow_blank=True)
     recipe = RecipeSerializer(allow_null=True)
 
 
@@ -124,6 +127,13 @@ class DocumentInSerializer(serializers.Serializer[Any]):
     setup = SetupSerializer()
     tray = serializers.UUIDField(allow_null=True)
     picture = serializers.UUIDField(allow_null=True)
+    balance = look.PlaceOnPictureSerializer(allow_null=True)
+    light = look.LightSerializer(allow_null=True)
+    sheet = look.SheetSizeSerializer()
+    grid = look.GridSerializer(allow_null=True)
+    cross = look.CrossSerializer(allow_null=True)
+    marks = look.MarkSerializer(many=True, max_length=look.MAX_MARKS)
+    unit = serializers.CharField(max_length=40, allow_null=True)
     figures = FigureSerializer(many=True, min_length=1, max_length=MAX_FIGURES)
     spots = SpotInSerializer(many=True, max_length=MAX_SPOTS)
     work = WorkSerializer()
@@ -133,6 +143,9 @@ class DocumentInSerializer(serializers.Serializer[Any]):
         spots = [spot["id"] for spot in attrs["spots"]]
         if len(set(figures)) < len(figures) or len(set(spots)) < len(spots):
             raise serializers.ValidationError("Two figures or two spots have the same id.")
+        marks = [mark["id"] for mark in attrs["marks"]]
+        if len(set(marks)) < len(marks) or not {attrs["unit"]} <= {None, *marks}:
+            raise serializers.ValidationError("Two measures have the same id, or the unit is not one of them.")
         if not {spot["figure"] for spot in attrs["spots"]} <= set(figures):
             raise serializers.ValidationError("A spot belongs to a figure that is not there.")
         for key in ("tray", "picture"):
@@ -166,6 +179,9 @@ class PieceSerializer(serializers.Serializer[Any]):
     document = DocumentSerializer()
     picture = PictureSerializer(allow_null=True)
     reach = ReachSerializer(allow_null=True)
+    look_key = serializers.CharField()
+    placement = look.PlacementSerializer(allow_null=True)
+    measured = look.MeasuredSerializer(many=True)
 
 
 class PieceRowSerializer(serializers.Serializer[Any]):

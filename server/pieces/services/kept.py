@@ -1,0 +1,38 @@
+"""A small memory of what was costly to make."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from threading import Lock
+from typing import Generic, TypeVar
+
+K = TypeVar("K", bound=Hashable)
+V = TypeVar("V")
+
+
+class Kept(Generic[K, V]):
+    """The latest `most` values by key. Safe between threads; a value may be made twice, never half."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._held: OrderedDict[K, V] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: K, make: Callable[[], V]) -> V:
+        """The value of a key, made if it is not at hand."""
+        with self._lock:
+            if key in self._held:
+                self._held.move_to_end(key)
+                return self._held[key]
+        value = make()
+        self.put(key, value)
+        return value
+
+    def put(self, key: K, value: V) -> None:
+        """Remember a value, and forget the oldest if there are too many."""
+        with self._lock:
+            self._held[key] = value
+            self._held.move_to_end(key)
+            while len(self._held) > self._most:
+                self._held.popitem(last=False)

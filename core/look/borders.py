@@ -14,7 +14,7 @@ from core.look.families import Mask
 from core.look.study import Study
 from core.look.views import light_of
 
-KINDS = ("skin", "shadow", "value")
+KINDS = ("skin", "shadow", "value", "other")
 _SMOOTH_PX = 2.0
 _COARSE_PX = 0.35
 _SHORTEST_PX = 14.0
@@ -29,22 +29,27 @@ class BorderLine:
 
 
 def border_lines(study: Study, steps: int = 5) -> tuple[BorderLine, ...]:
-    """Outline of the skin, border of light and shadow, and borders of `steps` values of each figure inside it.
+    """Outline of the skin, border of light and shadow, and borders of `steps` values in each figure and in the rest.
 
     Contours by marching squares (Lorensen and Cline 1987) of smoothed fields, thinned out to a third of a
-    pixel of the studied picture. Values are counted between the figure's own darkest and lightest.
+    pixel of the studied picture. Values are counted between the figure's (or the rest's) own darkest and lightest.
     """
     lines = _contours("skin", study.skin.astype(float), 0.5, None)
     lines += _contours("shadow", np.where(study.skin, study.light.astype(float), 0.5), 0.5, _inner(study.skin))
     luminance = light_of(study.small)[..., 1].astype(float)
+    value = y_to_value(ndimage.gaussian_filter(luminance, _SMOOTH_PX))
     for number, figure in enumerate(study.figures):
         if figure.lightest is None or figure.darkest is None:
             continue
         skin = study.of(number)
-        value = y_to_value(ndimage.gaussian_filter(luminance, _SMOOTH_PX))
         for i in range(1, steps):
             level = figure.darkest + (figure.lightest - figure.darkest) * i / steps
             lines += _contours("value", value, level, _inner(skin), smooth=False)
+    rest = _inner(~study.skin)
+    if rest.any():
+        low, high = np.percentile(value[rest], [2, 98])
+        for i in range(1, steps):
+            lines += _contours("other", value, low + (high - low) * i / steps, rest, smooth=False)
     return tuple(lines)
 
 

@@ -51,10 +51,12 @@ def _ramp(x: Floats, low: float, high: float) -> Floats:
 class Skin:
     """owners (h, w): 0 where there is no skin, else 1 + the number of the figure it belongs to.
 
+    sureness (h, w): probability that it is skin, 0–1.
     faces: the face of each figure; None for one that was found by colour alone, which is less certain.
     """
 
     owners: NDArray[np.uint8]
+    sureness: Floats
     faces: tuple[Face | None, ...]
 
     def of(self, figure: int) -> Mask:
@@ -81,8 +83,9 @@ def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
         owners[rows, columns][better] = number + 1
         best[rows, columns][better] = probability[better]
     if not faces:
-        owners = tidy(_probability(xyz, None) > 0.5).astype(np.uint8)
-    return Skin(owners, tuple(faces) or ((None,) if owners.any() else ()))
+        best = _probability(xyz, None)
+        owners = tidy(best > 0.5).astype(np.uint8)
+    return Skin(owners, best, tuple(faces) or ((None,) if owners.any() else ()))
 
 
 def _around(face: Face, h: int, w: int) -> tuple[slice, slice]:

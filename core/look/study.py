@@ -65,11 +65,13 @@ class FigureStudy:
 class Study:
     """owners (h, w): 0 for no skin, else 1 + the figure's number. light (h, w): the light family.
 
+    sureness (h, w): how probably it is skin, 0–1; 1 where it was painted by hand.
     light_from_deg: estimate of where the light comes from, 0 right, 90 above.
     """
 
     small: Small
     owners: NDArray[np.uint8]
+    sureness: Floats
     light: Mask
     figures: tuple[FigureStudy, ...]
     faces: tuple[Face, ...]
@@ -100,11 +102,12 @@ def study(small: Small, balance: Balance | None, people: Sequence[Person]) -> St
     faces = [person.face or (next(waiting, None) if not person.strokes else None) for person in people]
     seen, balanced = light_of(small), light_of(small, balance)
     colourless = is_colourless(small)
-    owners = _owners(balanced, faces, colourless)
+    owners, sureness = _owners(balanced, faces, colourless)
     for number, person in enumerate(people):
         for stroke in person.strokes:
             painted = _painted(stroke, owners.shape)
             owners[painted & ((owners == number + 1) | stroke.add)] = number + 1 if stroke.add else 0
+            sureness[painted & stroke.add] = 1.0
     light = np.zeros(owners.shape, bool)
     for number in range(len(people)):
         light |= light_family(seen, owners == number + 1)
@@ -112,20 +115,20 @@ def study(small: Small, balance: Balance | None, people: Sequence[Person]) -> St
         _figure(seen, balanced, owners == number + 1, light, face, person, colourless)
         for number, (face, person) in enumerate(zip(faces, people, strict=True))
     )
-    return Study(small, owners, light, figures, found, colourless, _light_from(seen, owners, len(people)))
+    return Study(small, owners, sureness, light, figures, found, colourless, _light_from(seen, owners, len(people)))
 
 
-def _owners(xyz: Floats, faces: Sequence[Face | None], colourless: bool) -> NDArray[np.uint8]:
-    """Skin by figure; by colour alone, and the first figure's, if there is no face."""
+def _owners(xyz: Floats, faces: Sequence[Face | None], colourless: bool) -> tuple[NDArray[np.uint8], Floats]:
+    """Skin by figure, and how sure it is; by colour alone, and the first figure's, if there is no face."""
     known = [(number, face) for number, face in enumerate(faces) if face]
     if colourless and not known:
-        return np.zeros(xyz.shape[:2], np.uint8)
+        return np.zeros(xyz.shape[:2], np.uint8), np.zeros(xyz.shape[:2])
     skin = find_skin(xyz, [face for _, face in known])
     numbers = np.zeros(256, np.uint8)
     numbers[1] = 1
     for i, (number, _) in enumerate(known):
         numbers[i + 1] = number + 1
-    return np.asarray(numbers[skin.owners])
+    return np.asarray(numbers[skin.owners]), skin.sureness
 
 
 def _same(one: Face, other: Face) -> bool:

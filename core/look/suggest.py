@@ -19,6 +19,7 @@ _NARROWEST, _WIDEST = 0.003, 0.02
 _APART = 3.6
 """Least distance of two spots, in radii."""
 _EVEN_SHARE, _ENOUGH = 0.7, 200
+_SURE = 0.85
 
 _LAYOUT: tuple[tuple[str, float, float], ...] = (
     ("forehead", 0.50, 0.06), ("temple", 0.02, 0.22), ("temple", 0.98, 0.22), ("brow", 0.28, 0.24),
@@ -63,8 +64,9 @@ class _Hunt:
         across = self.face.width * skin.shape[1] if self.face else 1.3 * np.sqrt(skin.sum() / np.pi)
         self.radius = float(np.clip(0.045 * across / longest, _NARROWEST, _WIDEST))
         self.pixels = max(1.0, self.radius * longest)
+        sure = skin & (study.sureness >= _SURE)
         depth = ndimage.distance_transform_edt(np.pad(skin, 1))[1:-1, 1:-1]
-        self.free: Mask = skin & (depth >= self.pixels)
+        self.free: Mask = sure & (depth >= self.pixels)
         if not self.free.any():
             self.free = skin & (depth >= depth.max())
         self.depth = depth

@@ -75,7 +75,7 @@ class MethodSerializer(serializers.Serializer[Any]):
     explanation = serializers.CharField()
 
 
-class SheetSerializer(serializers.Serializer[Any]):
+class PaperSizeSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
     width_mm = serializers.FloatField()
     height_mm = serializers.FloatField()
@@ -93,7 +93,7 @@ class MaterialsSerializer(serializers.Serializer[Any]):
     places = serializers.ListField(child=serializers.CharField())
     black_policies = serializers.ListField(child=serializers.CharField())
     value_greys = serializers.ListField(child=serializers.CharField())
-    sheets = SheetSerializer(many=True)
+    sheets = PaperSizeSerializer(many=True)
     squints = serializers.IntegerField()
     pushes = serializers.ListField(child=serializers.FloatField())
     repeats = serializers.ListField(child=serializers.IntegerField())

@@ -77,6 +77,7 @@ def spot(number: int, **change: Any) -> Json:
         "x": 0.2 + 0.1 * number,
         "y": 0.5,
         "radius": 0.05,
+        "outline": None,
         "recipe": None,
     } | change
 

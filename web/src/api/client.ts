@@ -16,6 +16,14 @@ export type Tray = Schemas["Tray"];
 export type Materials = Schemas["Materials"];
 export type Sheet = Schemas["Sheet"];
 export type Job = Schemas["Job"];
+export type Study = Schemas["Study"];
+export type FigureStudy = Schemas["FigureStudy"];
+export type Suggestion = Schemas["Suggestion"];
+export type SuggestedSpot = Schemas["SuggestedSpot"];
+export type Mark = Schemas["Mark"];
+export type Measured = Schemas["Measured"];
+export type Stroke = Schemas["Stroke"];
+export type Transfer = Schemas["Transfer"];
 export type Role = Spot["role"];
 export type Place = Spot["place"];
 
@@ -78,7 +86,7 @@ const at = (piece_id: string) => ({ params: { path: { piece_id } } });
 export function toRequest(document: PieceDocument): Schemas["DocumentInRequest"] {
   return {
     ...document,
-    spots: document.spots.map(({ reading: _, temperature: __, recipe, ...spot }) => ({
+    spots: document.spots.map(({ reading: _, temperature: __, beyond: ___, recipe, ...spot }) => ({
       ...spot,
       recipe: recipe && { passes: recipe.passes },
     })),
@@ -117,6 +125,12 @@ export const server = {
   predict: (id: string, body: Schemas["PredictRequest"]) =>
     take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
   sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
+  study: (id: string) => take(http.GET("/api/pieces/{piece_id}/study", at(id))),
+  suggest: (id: string) => take(http.POST("/api/pieces/{piece_id}/suggest", at(id))),
+  measure: (id: string, mark: Mark) =>
+    take(http.POST("/api/pieces/{piece_id}/measure", { ...at(id), body: { mark } })),
+  transfer: (piece_id: string, steps: number) =>
+    take(http.GET("/api/pieces/{piece_id}/transfer", { params: { path: { piece_id }, query: { steps } } })),
   addPicture: (file: File) =>
     take(
       http.POST("/api/pictures", {
@@ -130,6 +144,23 @@ export const server = {
     ),
 };
 
-export function pictureUrl(id: string, kind: "as_it_is" | "values" = "as_it_is", steps = 5): string {
-  return kind === "values" ? `/api/pictures/${id}?kind=values&steps=${steps}` : `/api/pictures/${id}`;
+export const pictureUrl = (id: string): string => `/api/pictures/${id}`;
+
+export type Seeing = NonNullable<
+  NonNullable<paths["/api/pieces/{piece_id}/view"]["get"]["parameters"]["query"]>["kind"]
+>;
+
+/** The address of a way of seeing a piece's reference. */
+export function viewUrl(
+  piece: Piece,
+  kind: Seeing,
+  amount: number,
+  borders: boolean,
+  balanced: boolean,
+): string {
+  const asked = new URLSearchParams({ kind, key: piece.look_key });
+  if (amount) asked.set("amount", String(amount));
+  if (borders) asked.set("borders", "1");
+  if (balanced) asked.set("balanced", "1");
+  return `/api/pieces/${piece.id}/view?${asked}`;
 }

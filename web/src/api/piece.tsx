@@ -34,6 +34,11 @@ const Editor = createContext<PieceEditor | null>(null);
 const SAVE_AFTER_MS = 350;
 const RETRY_AFTER_MS = 3000;
 
+let lastSave: Promise<unknown> = Promise.resolve();
+
+/** Settles when everything that was being saved has been answered. */
+export const savesDone = (): Promise<unknown> => lastSave;
+
 export function usePiece(): PieceEditor {
   const editor = useContext(Editor);
   if (!editor) throw new Error("usePiece outside PieceProvider");
@@ -125,6 +130,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       }
       if (edits.current !== upTo) timer.current = window.setTimeout(() => void save(), SAVE_AFTER_MS);
     });
+    lastSave = queue.current;
     return queue.current;
   }, [settle, fail]);
 

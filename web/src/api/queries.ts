@@ -12,3 +12,12 @@ export const useSheet = (id: string, version: number) =>
     queryFn: () => server.sheet(id),
     placeholderData: (held) => held,
   });
+export const useStudy = (id: string, version: number, wanted: boolean) =>
+  useQuery({
+    queryKey: ["study", id, version],
+    queryFn: () => server.study(id),
+    enabled: wanted,
+    placeholderData: (held) => held,
+  });
+export const useTransfer = (id: string, steps: number) =>
+  useQuery({ queryKey: ["transfer", id, steps], queryFn: () => server.transfer(id, steps), gcTime: 0 });

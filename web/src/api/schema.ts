@@ -45,7 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A way of seeing a picture: JPEG or PNG. */
+        /** @description A picture as it is, as JPEG. */
         get: operations["pictures_retrieve"];
         put?: never;
         post?: never;
@@ -87,6 +87,23 @@ export interface paths {
         post?: never;
         /** @description One piece. */
         delete: operations["pieces_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A mark that is being drawn; nothing is stored. */
+        post: operations["pieces_measure_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -160,6 +177,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the reference shows. */
+        get: operations["pieces_study_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/suggest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Spots that might be worth marking; nothing is stored. */
+        post: operations["pieces_suggest_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/transfer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything on the transfer page. */
+        get: operations["pieces_transfer_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/undo": {
         parameters: {
             query?: never;
@@ -171,6 +239,23 @@ export interface paths {
         put?: never;
         /** @description One step back. */
         post: operations["pieces_undo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A way of seeing the reference, as JPEG. `key` only tells browsers when to ask again. */
+        get: operations["pieces_view_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -260,12 +345,39 @@ export interface components {
             code: string;
             text: string;
         };
+        Complexion: {
+            /** Format: double */
+            ita_deg: number;
+            depth: string;
+            /** Format: double */
+            hue_off_deg: number;
+            undertone: string;
+        };
+        Cross: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        CrossRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Document: {
             setup: components["schemas"]["Setup"];
             /** Format: uuid */
             tray: string | null;
             /** Format: uuid */
             picture: string | null;
+            balance: components["schemas"]["PlaceOnPicture"] | null;
+            light: components["schemas"]["Light"] | null;
+            sheet: components["schemas"]["SheetSize"];
+            grid: components["schemas"]["Grid"] | null;
+            cross: components["schemas"]["Cross"] | null;
+            marks: components["schemas"]["Mark"][];
+            unit: string | null;
             figures: components["schemas"]["Figure"][];
             spots: components["schemas"]["Spot"][];
             work: components["schemas"]["Work"];
@@ -276,17 +388,77 @@ export interface components {
             tray: string | null;
             /** Format: uuid */
             picture: string | null;
+            balance: components["schemas"]["PlaceOnPictureRequest"] | null;
+            light: components["schemas"]["LightRequest"] | null;
+            sheet: components["schemas"]["SheetSizeRequest"];
+            grid: components["schemas"]["GridRequest"] | null;
+            cross: components["schemas"]["CrossRequest"] | null;
+            marks: components["schemas"]["MarkRequest"][];
+            unit: string | null;
             figures: components["schemas"]["FigureRequest"][];
             spots: components["schemas"]["SpotInRequest"][];
             work: components["schemas"]["WorkRequest"];
         };
+        Face: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        FaceRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
         Figure: {
             id: string;
             name: string;
+            face: components["schemas"]["Face"] | null;
+            strokes: components["schemas"]["Stroke"][];
         };
         FigureRequest: {
             id: string;
             name: string;
+            face: components["schemas"]["FaceRequest"] | null;
+            strokes: components["schemas"]["StrokeRequest"][];
+        };
+        FigureStudy: {
+            id: string;
+            found: boolean;
+            certain: boolean;
+            /** Format: double */
+            lightest: number | null;
+            /** Format: double */
+            darkest: number | null;
+            /** Format: double */
+            border: number | null;
+            average: components["schemas"]["Swatch"] | null;
+            complexion: components["schemas"]["Complexion"] | null;
+        };
+        /**
+         * @description * `whole` - whole
+         *     * `fill` - fill
+         * @enum {string}
+         */
+        FitEnum: "whole" | "fill";
+        Grid: {
+            columns: number;
+            rows: number;
+            diagonals: boolean;
+        };
+        GridRequest: {
+            columns: number;
+            rows: number;
+            diagonals: boolean;
         };
         Job: {
             spot: string;
@@ -296,6 +468,46 @@ export interface components {
             pressure: string;
             repeats: number;
             technique: string;
+        };
+        /**
+         * @description * `caliper` - caliper
+         *     * `plumb` - plumb
+         *     * `level` - level
+         *     * `ray` - ray
+         * @enum {string}
+         */
+        KindEnum: "caliper" | "plumb" | "level" | "ray";
+        Light: {
+            /** Format: double */
+            from_deg: number;
+        };
+        LightRequest: {
+            /** Format: double */
+            from_deg: number;
+        };
+        Mark: {
+            id: string;
+            kind: components["schemas"]["KindEnum"];
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y1: number;
+            /** Format: double */
+            x2: number;
+            /** Format: double */
+            y2: number;
+        };
+        MarkRequest: {
+            id: string;
+            kind: components["schemas"]["KindEnum"];
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y1: number;
+            /** Format: double */
+            x2: number;
+            /** Format: double */
+            y2: number;
         };
         /** @description Everything to choose from. */
         Materials: {
@@ -310,7 +522,26 @@ export interface components {
             places: string[];
             black_policies: string[];
             value_greys: string[];
+            sheets: components["schemas"]["PaperSize"][];
+            squints: number;
+            pushes: number[];
             repeats: number[];
+        };
+        MeasureRequest: {
+            mark: components["schemas"]["MarkRequest"];
+        };
+        Measured: {
+            id: string;
+            /** Format: double */
+            pixels: number;
+            /** Format: double */
+            mm: number;
+            /** Format: double */
+            ratio: number | null;
+            /** Format: double */
+            angle_deg: number;
+            /** Format: double */
+            off_deg: number | null;
         };
         Method: {
             id: string;
@@ -345,6 +576,13 @@ export interface components {
             id: string;
             name: string;
             note: string;
+        };
+        PaperSize: {
+            name: string;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
         };
         PassRequest: {
             id?: string;
@@ -384,6 +622,9 @@ export interface components {
             document: components["schemas"]["Document"];
             picture: components["schemas"]["Picture"] | null;
             reach: components["schemas"]["Reach"] | null;
+            look_key: string;
+            placement: components["schemas"]["Placement"] | null;
+            measured: components["schemas"]["Measured"][];
         };
         PieceRow: {
             /** Format: uuid */
@@ -436,6 +677,35 @@ export interface components {
          * @enum {string}
          */
         PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
+        PlaceOnPicture: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+        };
+        PlaceOnPictureRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+        };
+        Placement: {
+            /** Format: double */
+            left_mm: number;
+            /** Format: double */
+            top_mm: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            crop: number[];
+            /** Format: double */
+            mm_per_pixel: number;
+        };
         PredictRequest: {
             target: number[];
             role: components["schemas"]["RoleEnum"];
@@ -457,6 +727,7 @@ export interface components {
             /** Format: double */
             spread: number;
             pixels: number;
+            straddles: boolean;
         };
         Recipe: {
             passes: components["schemas"]["StoredPass"][];
@@ -497,6 +768,32 @@ export interface components {
             fewest: number;
             cautions: string[];
         };
+        SheetSize: {
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            margin_mm: number;
+            fit: components["schemas"]["FitEnum"];
+            /** Format: double */
+            shift_x: number;
+            /** Format: double */
+            shift_y: number;
+        };
+        SheetSizeRequest: {
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            margin_mm: number;
+            fit: components["schemas"]["FitEnum"];
+            /** Format: double */
+            shift_x: number;
+            /** Format: double */
+            shift_y: number;
+        };
         SignInRequest: {
             name: string;
             password: string;
@@ -517,9 +814,11 @@ export interface components {
             y: number;
             /** Format: double */
             radius: number;
+            outline: number[][] | null;
             recipe: components["schemas"]["Recipe"] | null;
             reading: components["schemas"]["Reading"] | null;
             temperature: components["schemas"]["Temperature"] | null;
+            beyond: string;
         };
         SpotInRequest: {
             id: string;
@@ -533,7 +832,16 @@ export interface components {
             y: number;
             /** Format: double */
             radius: number;
+            outline: number[][] | null;
             recipe: components["schemas"]["RecipeInRequest"] | null;
+        };
+        /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt, reach: gentle warnings. */
+        SpotStudy: {
+            id: string;
+            family: string;
+            note: string;
+            doubt: string;
+            balanced: components["schemas"]["Swatch"] | null;
         };
         Step: {
             after: components["schemas"]["Swatch"];
@@ -559,6 +867,51 @@ export interface components {
             repeats: number;
             technique: string;
         };
+        Stroke: {
+            add: boolean;
+            /** Format: double */
+            radius: number;
+            points: number[][];
+        };
+        StrokeRequest: {
+            add: boolean;
+            /** Format: double */
+            radius: number;
+            points: number[][];
+        };
+        /** @description What the reference shows. trouble: a sentence where there is no skin or no colour; empty otherwise. */
+        Study: {
+            figures: components["schemas"]["FigureStudy"][];
+            spots: components["schemas"]["SpotStudy"][];
+            colourless: boolean;
+            trouble: string;
+            /** Format: double */
+            light_from_deg: number | null;
+        };
+        SuggestedFigure: {
+            id: string;
+            name: string;
+            face: components["schemas"]["Face"] | null;
+            is_new: boolean;
+        };
+        SuggestedSpot: {
+            figure: string;
+            place: components["schemas"]["PlaceEnum"];
+            role: components["schemas"]["RoleEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+            swatch: components["schemas"]["Swatch"];
+        };
+        /** @description A proposal; nothing of it is stored. */
+        Suggestion: {
+            figures: components["schemas"]["SuggestedFigure"][];
+            spots: components["schemas"]["SuggestedSpot"][];
+            trouble: string;
+        };
         Swatch: {
             lab: number[];
             /** Format: double */
@@ -574,6 +927,25 @@ export interface components {
             /** Format: double */
             degrees: number;
             words: string;
+        };
+        /** @description Everything on the transfer page, in millimetres on the sheet. */
+        Transfer: {
+            placement: components["schemas"]["Placement"];
+            lines: components["schemas"]["TransferLine"][];
+            spots: components["schemas"]["TransferSpot"][];
+        };
+        /** @description path: an SVG path in millimetres on the sheet. */
+        TransferLine: {
+            kind: string;
+            path: string;
+        };
+        TransferSpot: {
+            id: string;
+            number: number;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
         };
         Tray: {
             /** Format: uuid */
@@ -664,10 +1036,7 @@ export interface operations {
     };
     pictures_retrieve: {
         parameters: {
-            query?: {
-                kind?: "as_it_is" | "values";
-                steps?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 picture_id: string;
@@ -794,6 +1163,31 @@ export interface operations {
             };
         };
     };
+    pieces_measure_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+        };
+    };
     pieces_predict_create: {
         parameters: {
             query?: never;
@@ -890,6 +1284,71 @@ export interface operations {
             };
         };
     };
+    pieces_study_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Study"];
+                };
+            };
+        };
+    };
+    pieces_suggest_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suggestion"];
+                };
+            };
+        };
+    };
+    pieces_transfer_retrieve: {
+        parameters: {
+            query?: {
+                steps?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transfer"];
+                };
+            };
+        };
+    };
     pieces_undo_create: {
         parameters: {
             query?: never;
@@ -911,6 +1370,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Piece"];
+                };
+            };
+        };
+    };
+    pieces_view_retrieve: {
+        parameters: {
+            query?: {
+                amount?: number;
+                balanced?: 0 | 1;
+                borders?: 0 | 1;
+                key?: string;
+                kind?: "as_it_is" | "families" | "pushed" | "skin" | "squint" | "temperature" | "values";
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
                 };
             };
         };

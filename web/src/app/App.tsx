@@ -2,8 +2,10 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { useSession } from "../api/queries";
 import { SignInPage } from "../features/account/SignInPage";
+import { TransferPage } from "../features/look/TransferPage";
 import { PiecesPage } from "../features/pieces/PiecesPage";
 import { TrayPage } from "../features/tray/TrayPage";
+import { PrintPage } from "../features/work/PrintPage";
 import { KeysProvider } from "../ui/keys";
 import { PieceFrame, PrintFrame } from "./PieceFrame";
 import { Shell } from "./Shell";
@@ -50,7 +52,8 @@ function Gate() {
           </Shell>
         }
       />
-      <Route path="/pieces/:id/print" element={<PrintFrame />} />
+      <Route path="/pieces/:id/print" element={<PrintFrame page={PrintPage} />} />
+      <Route path="/pieces/:id/transfer" element={<PrintFrame page={TransferPage} />} />
       <Route path="/pieces/:id/:step" element={<PieceFrame artist={artist} />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>

@@ -2,11 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
-import { Refusal, server } from "../api/client";
-import { PieceProvider, type SaveState, usePiece } from "../api/piece";
+import { type Piece, Refusal, server } from "../api/client";
+import { PieceProvider, type SaveState, savesDone, usePiece } from "../api/piece";
 import { LookPage } from "../features/look/LookPage";
 import { MixPage } from "../features/mix/MixPage";
-import { PrintPage } from "../features/work/PrintPage";
 import { WorkPage } from "../features/work/WorkPage";
 import { useKeys } from "../ui/keys";
 import { Shell } from "./Shell";
@@ -31,7 +30,8 @@ function useLoaded() {
   // Always fresh: an old copy would only lead to a conflict.
   return useQuery({
     queryKey: ["piece", id],
-    queryFn: () => server.piece(id),
+    queryFn: () => savesDone().then(() => server.piece(id)),
+    refetchOnMount: "always",
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -50,7 +50,7 @@ function Waiting({ error }: { error: unknown }) {
 /** A piece with its steps, its saved state, undo and redo. */
 export function PieceFrame({ artist }: { artist: string }) {
   const loaded = useLoaded();
-  if (!loaded.data) {
+  if (!loaded.data || !loaded.isFetchedAfterMount) {
     return (
       <Shell artist={artist}>
         <Waiting error={loaded.error} />
@@ -64,11 +64,11 @@ export function PieceFrame({ artist }: { artist: string }) {
   );
 }
 
-/** The printable work sheet, without the bar. */
-export function PrintFrame() {
+/** A page to be printed, without the bar. */
+export function PrintFrame({ page: Page }: { page: (props: { piece: Piece }) => React.ReactNode }) {
   const loaded = useLoaded();
-  if (!loaded.data) return <Waiting error={loaded.error} />;
-  return <PrintPage piece={loaded.data} />;
+  if (!loaded.data || !loaded.isFetchedAfterMount) return <Waiting error={loaded.error} />;
+  return <Page piece={loaded.data} />;
 }
 
 function Frame({ artist }: { artist: string }) {

@@ -1,7 +1,18 @@
-import { type PointerEvent, useLayoutEffect, useRef, useState } from "react";
-import type { Spot } from "../api/client";
+import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import type { Figure, Spot } from "../api/client";
+import { figureOutline } from "./figureMark";
+import { Lens } from "./Lens";
 
 export type Disc = Pick<Spot, "x" | "y" | "radius">;
+export type Point = { x: number; y: number };
+export type Size = { w: number; h: number };
+
+/** What a press, a drag and a release on the bare picture do. */
+export type Tool = {
+  down: (at: Point) => void;
+  move?: (at: Point) => void;
+  up?: (at: Point) => void;
+};
 
 type Props = {
   url: string;
@@ -9,31 +20,55 @@ type Props = {
   width: number;
   height: number;
   spots: Spot[];
+  figures?: Figure[];
   selected: string | null;
+  hovered?: string | null;
   marked?: Set<string>;
   onSelect: (id: string) => void;
-  onAdd?: (x: number, y: number) => void;
+  onHover?: (id: string | null) => void;
+  tool?: Tool;
   onChange?: (id: string, disc: Partial<Disc>) => void;
+  onCorner?: (id: string, corner: number, to: Point | null) => void;
   onRemove?: (id: string) => void;
+  /** Another way of seeing, through a window. */
+  lens?: string;
+  /** Drawn over the picture, below or above the spots. */
+  below?: (size: Size) => ReactNode;
+  above?: (size: Size) => ReactNode;
   /** Grow with the width, up to this part of the parent's height, instead of filling the place. */
   byWidth?: number;
 };
 
-type Drag = { id: string; kind: "move" | "size"; disc: Disc };
+type Drag =
+  | { id: string; kind: "move" | "size"; disc: Disc }
+  | { id: string; kind: "corner"; corner: number; at: Point };
 
 export const SMALLEST = 0.002;
 export const LARGEST = 0.25;
 const NUDGE = 0.004;
-const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+export const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+const said = (spot: Spot, index: number) =>
+  `Spot ${index + 1}, ${spot.name}, ${spot.role}${
+    spot.reading ? `, ${spot.reading.swatch.words}, value ${spot.reading.swatch.value.toFixed(1)}` : ""
+  }`;
 
 /** The reference with its spots, as large as the place allows. Spots are dragged, sized and nudged here. */
 export function Stage(props: Props) {
-  const { url, alt, width, height, spots, selected, marked, onSelect, onAdd, onChange, onRemove, byWidth } =
-    props;
+  const { url, alt, width, height, spots, figures, selected, hovered, marked, byWidth, tool } = props;
+  const { onSelect, onHover, onChange, onCorner, onRemove } = props;
   const place = useRef<HTMLDivElement>(null);
   const picture = useRef<SVGSVGElement>(null);
-  const [size, setSize] = useState({ w: 0, h: 0 });
+  const [size, setSize] = useState<Size>({ w: 0, h: 0 });
   const [drag, setDrag] = useState<Drag | null>(null);
+  const working = useRef(false);
 
   useLayoutEffect(() => {
     const element = place.current;
@@ -50,7 +85,7 @@ export function Stage(props: Props) {
   }, [width, height, byWidth]);
 
   const longer = Math.max(size.w, size.h);
-  const where = (event: PointerEvent | React.MouseEvent) => {
+  const where = (event: PointerEvent): Point => {
     const box = picture.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
     return {
@@ -58,46 +93,72 @@ export function Stage(props: Props) {
       y: clamp((event.clientY - box.top) / box.height, 0, 1),
     };
   };
-  const begin = (event: PointerEvent<SVGElement>, spot: Spot, kind: Drag["kind"]) => {
+  const begin = (event: PointerEvent<SVGElement>, spot: Spot, drag_: Drag) => {
     event.stopPropagation();
     onSelect(spot.id);
     if (!onChange || event.button !== 0) return;
     picture.current?.setPointerCapture(event.pointerId);
-    setDrag({ id: spot.id, kind, disc: { x: spot.x, y: spot.y, radius: spot.radius } });
+    setDrag(drag_);
+  };
+  const press = (event: PointerEvent<SVGSVGElement>) => {
+    if (!tool || event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    working.current = true;
+    tool.down(where(event));
   };
   const move = (event: PointerEvent) => {
+    if (working.current) return tool?.move?.(where(event));
     if (!drag) return;
     const at = where(event);
-    if (drag.kind === "move") setDrag({ ...drag, disc: { ...drag.disc, ...at } });
+    if (drag.kind === "corner") setDrag({ ...drag, at });
+    else if (drag.kind === "move") setDrag({ ...drag, disc: { ...drag.disc, ...at } });
     else {
-      const dx = (at.x - drag.disc.x) * size.w;
-      const dy = (at.y - drag.disc.y) * size.h;
-      setDrag({
-        ...drag,
-        disc: { ...drag.disc, radius: clamp(Math.hypot(dx, dy) / longer, SMALLEST, LARGEST) },
-      });
+      const reach = Math.hypot((at.x - drag.disc.x) * size.w, (at.y - drag.disc.y) * size.h);
+      setDrag({ ...drag, disc: { ...drag.disc, radius: clamp(reach / longer, SMALLEST, LARGEST) } });
     }
   };
-  const end = () => {
+  const end = (event: PointerEvent) => {
+    if (working.current) {
+      working.current = false;
+      return tool?.up?.(where(event));
+    }
     if (!drag) return;
     const held = spots.find((spot) => spot.id === drag.id);
-    const { x, y, radius } = drag.disc;
-    if (held && (held.x !== x || held.y !== y || held.radius !== radius)) onChange?.(drag.id, drag.disc);
+    if (held && drag.kind === "corner") onCorner?.(drag.id, drag.corner, drag.at);
+    else if (held && drag.kind !== "corner") {
+      const { x, y, radius } = drag.disc;
+      if (held.x !== x || held.y !== y || held.radius !== radius) onChange?.(drag.id, drag.disc);
+    }
     setDrag(null);
   };
   const nudge = (event: React.KeyboardEvent, spot: Spot) => {
     const far = NUDGE * (event.shiftKey ? 5 : 1);
-    const steps: Record<string, Partial<Disc>> = {
-      ArrowLeft: { x: clamp(spot.x - far, 0, 1) },
-      ArrowRight: { x: clamp(spot.x + far, 0, 1) },
-      ArrowUp: { y: clamp(spot.y - far, 0, 1) },
-      ArrowDown: { y: clamp(spot.y + far, 0, 1) },
-      "+": { radius: clamp(spot.radius * 1.15, SMALLEST, LARGEST) },
-      "-": { radius: clamp(spot.radius / 1.15, SMALLEST, LARGEST) },
-    };
-    const change = steps[event.key];
-    if (change) onChange?.(spot.id, change);
+    const arrow = ARROWS[event.key];
+    if (arrow)
+      onChange?.(spot.id, {
+        x: clamp(spot.x + arrow[0] * far, 0, 1),
+        y: clamp(spot.y + arrow[1] * far, 0, 1),
+      });
+    else if (event.key === "+" || event.key === "-")
+      onChange?.(spot.id, {
+        radius: clamp(event.key === "+" ? spot.radius * 1.15 : spot.radius / 1.15, SMALLEST, LARGEST),
+      });
     else if (event.key === "Delete" || event.key === "Backspace") onRemove?.(spot.id);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const nudgeCorner = (event: React.KeyboardEvent, spot: Spot, corner: number) => {
+    const at = spot.outline?.[corner];
+    const arrow = ARROWS[event.key];
+    if (!at) return;
+    const far = NUDGE * (event.shiftKey ? 5 : 1);
+    if (arrow)
+      onCorner?.(spot.id, corner, {
+        x: clamp((at[0] ?? 0) + arrow[0] * far, 0, 1),
+        y: clamp((at[1] ?? 0) + arrow[1] * far, 0, 1),
+      });
+    else if (event.key === "Delete" || event.key === "Backspace") onCorner?.(spot.id, corner, null);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -111,62 +172,94 @@ export function Stage(props: Props) {
           ref={picture}
           width={size.w}
           height={size.h}
-          className={onAdd ? "can-add" : ""}
+          className={tool ? "can-add" : ""}
           role="group"
           aria-label="Spots"
+          onPointerDown={press}
           onPointerMove={move}
           onPointerUp={end}
-          onPointerCancel={() => setDrag(null)}
-          onPointerDown={(event) => {
-            if (!onAdd || event.button !== 0) return;
-            const at = where(event);
-            onAdd(at.x, at.y);
+          onPointerCancel={() => {
+            working.current = false;
+            setDrag(null);
           }}
         >
+          {props.below?.(size)}
           {spots.map((spot, i) => {
-            const disc = drag?.id === spot.id ? drag.disc : spot;
+            const mine = drag?.id === spot.id ? drag : null;
+            const disc = mine && mine.kind !== "corner" ? mine.disc : spot;
             const r = Math.max(5, disc.radius * longer);
             const on = spot.id === selected;
+            const figure = Math.max(0, figures?.findIndex((row) => row.id === spot.figure) ?? 0);
+            const corners = spot.outline?.map(([x = 0, y = 0], corner) =>
+              mine?.kind === "corner" && mine.corner === corner ? mine.at : { x, y },
+            );
+            const outline = corners
+              ? `M${corners.map((c) => `${(c.x - spot.x) * size.w} ${(c.y - spot.y) * size.h}`).join("L")}Z`
+              : figureOutline(figure, r);
+            const state = `${on ? " is-selected" : ""}${spot.id === hovered ? " is-hovered" : ""}`;
             return (
               <g
                 key={spot.id}
                 data-spot={spot.id}
-                className={`spot${on ? " is-selected" : ""}${marked && !marked.has(spot.id) ? " is-dim" : ""}`}
+                className={`spot${state}${marked && !marked.has(spot.id) ? " is-dim" : ""}`}
                 transform={`translate(${disc.x * size.w} ${disc.y * size.h})`}
                 tabIndex={0}
                 role="button"
                 aria-pressed={on}
-                aria-label={`Spot ${i + 1}, ${spot.name}, ${spot.role}${
-                  spot.reading
-                    ? `, ${spot.reading.swatch.words}, value ${spot.reading.swatch.value.toFixed(1)}`
-                    : ""
-                }`}
-                onPointerDown={(event) => begin(event, spot, "move")}
+                aria-label={said(spot, i)}
+                onPointerDown={(event) => begin(event, spot, { id: spot.id, kind: "move", disc: spot })}
+                onPointerEnter={() => onHover?.(spot.id)}
+                onPointerLeave={() => onHover?.(null)}
                 onFocus={() => onSelect(spot.id)}
                 onKeyDown={(event) => nudge(event, spot)}
               >
-                <circle r={Math.max(r, 14)} className="spot-hit" />
-                <circle r={r + 1.5} className="spot-outer" />
-                <circle r={r} className="spot-inner" />
-                <text x={r + 4} y={-r + 2} className="spot-number">
+                {corners ? (
+                  <path d={outline} className="spot-hit" />
+                ) : (
+                  <circle r={Math.max(r, 14)} className="spot-hit" />
+                )}
+                <path d={outline} className="spot-outer" />
+                <path d={outline} className="spot-inner" />
+                <text x={corners ? 0 : r + 4} y={corners ? 4 : -r + 2} className="spot-number">
                   {i + 1}
                 </text>
-                {on && onChange && (
+                {on && onChange && !corners && (
                   <rect
                     x={r - 5}
                     y={r - 5}
                     width={11}
                     height={11}
                     className="spot-size"
-                    onPointerDown={(event) => begin(event, spot, "size")}
+                    onPointerDown={(event) => begin(event, spot, { id: spot.id, kind: "size", disc: spot })}
                   >
                     <title>Drag to resize</title>
                   </rect>
                 )}
+                {on &&
+                  onCorner &&
+                  corners?.map((c, corner) => (
+                    <circle
+                      // biome-ignore lint/suspicious/noArrayIndexKey: a corner is its number
+                      key={corner}
+                      cx={(c.x - spot.x) * size.w}
+                      cy={(c.y - spot.y) * size.h}
+                      r={5}
+                      className="spot-size"
+                      tabIndex={0}
+                      role="button"
+                      aria-label={`Corner ${corner + 1} of spot ${i + 1}`}
+                      onPointerDown={(event) =>
+                        begin(event, spot, { id: spot.id, kind: "corner", corner, at: c })
+                      }
+                      onKeyDown={(event) => nudgeCorner(event, spot, corner)}
+                    />
+                  ))}
               </g>
             );
           })}
+          {props.above?.(size)}
         </svg>
+        {props.lens && <Lens url={props.lens} alt={alt} w={size.w} h={size.h} />}
       </div>
     </div>
   );

@@ -1,4 +1,5 @@
 import type { Figure, Spot } from "../api/client";
+import { FigureMark } from "./FigureMark";
 import { RoleMark } from "./RoleMark";
 
 const TOP = 22;
@@ -8,13 +9,21 @@ const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 type Props = {
   spots: Spot[];
   figures: Figure[];
+  /** The figures on the ladder, at most two; by default the first two. */
+  shown?: Figure[];
+  /** Lightest and darkest of a figure's skin, and where its light turns to shadow. */
+  limits?: Limits[];
   reach: { darkest: number; lightest: number } | null;
   selected: string | null;
   onSelect: (id: string) => void;
+  hovered?: string | null;
+  onHover?: (id: string | null) => void;
   height: number;
   /** The grey of each whole value from 0 to 10. */
   greys: string[];
 };
+
+type Limits = { id: string; lightest: number | null; darkest: number | null; border: number | null };
 
 /** Labels keep their order and at least GAP between them, as near to their own height as that allows. */
 function spread(wanted: number[], low: number, high: number): number[] {
@@ -29,10 +38,11 @@ function spread(wanted: number[], low: number, high: number): number[] {
 }
 
 /** The value ladder: Munsell 10 to 0, every spot at its own height, the reach of tray and paper beside it. */
-export function ValueLadder({ spots, figures, reach, selected, onSelect, height, greys }: Props) {
+export function ValueLadder(props: Props) {
+  const { spots, figures, limits, reach, selected, onSelect, hovered, onHover, height, greys } = props;
   const length = height - 2 * TOP;
   const y = (value: number) => TOP + (1 - value / 10) * length;
-  const shown = figures.slice(0, 2);
+  const shown = (props.shown ?? figures).slice(0, 2);
   const width = shown.length > 1 ? 196 : 132;
   const rail = shown.length > 1 ? 98 : 46;
   return (
@@ -82,16 +92,25 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height,
       )}
       {shown.length > 1 &&
         shown.map((figure, column) => (
-          <text
-            key={figure.id}
-            x={column ? rail + 22 : rail - 22}
-            y={TOP - 7}
-            textAnchor={column ? "start" : "end"}
-            className="ladder-end"
-          >
-            {figure.name.slice(0, 10)}
-          </text>
+          <g key={figure.id}>
+            <g transform={`translate(${column ? rail + 20 : rail - 34} ${TOP - 19})`}>
+              <FigureMark index={figures.findIndex((row) => row.id === figure.id)} size={14} />
+            </g>
+            <text
+              x={column ? rail + 37 : rail - 37}
+              y={TOP - 7}
+              textAnchor={column ? "start" : "end"}
+              className="ladder-end"
+            >
+              {figure.name.slice(0, 8)}
+            </text>
+          </g>
         ))}
+      {shown.map((figure, column) => {
+        const found = limits?.find((row) => row.id === figure.id);
+        const side = shown.length > 1 && column === 0 ? -1 : 1;
+        return found ? <FigureLimits key={figure.id} found={found} x={rail} side={side} y={y} /> : null;
+      })}
       {shown.map((figure, column) => {
         const left = shown.length > 1 && column === 0;
         const mine = spots
@@ -109,16 +128,20 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height,
           const side = left ? -1 : 1;
           const near = rail + side * 18;
           const far = rail + side * (shown.length > 1 ? 34 : 30);
-          const out = reach && (swatch.value < reach.darkest - 0.05 || swatch.value > reach.lightest + 0.05);
+          const out = spot.beyond;
           const number = spots.indexOf(spot) + 1;
           return (
             <g
               key={spot.id}
-              className={`ladder-spot${spot.id === selected ? " is-selected" : ""}`}
+              className={`ladder-spot${spot.id === selected ? " is-selected" : ""}${
+                spot.id === hovered ? " is-hovered" : ""
+              }`}
               role="button"
               tabIndex={0}
               aria-pressed={spot.id === selected}
-              aria-label={`${spot.name}, value ${swatch.value.toFixed(1)}${out ? ", beyond reach" : ""}`}
+              aria-label={`${spot.name}, value ${swatch.value.toFixed(1)}${out ? `, beyond reach: ${out}` : ""}`}
+              onPointerEnter={() => onHover?.(spot.id)}
+              onPointerLeave={() => onHover?.(null)}
               onClick={() => onSelect(spot.id)}
               onKeyDown={(event) => {
                 if (event.key !== "Enter" && event.key !== " ") return;
@@ -126,6 +149,7 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height,
                 onSelect(spot.id);
               }}
             >
+              {out && <title>{out}</title>}
               <rect
                 x={Math.min(near, far) - 2}
                 y={at - 9}
@@ -161,5 +185,31 @@ export function ValueLadder({ spots, figures, reach, selected, onSelect, height,
         });
       })}
     </svg>
+  );
+}
+
+/** Marks beside the rail: the ends of a figure's skin, and a broken line where its light turns to shadow. */
+function FigureLimits({
+  found,
+  x,
+  side,
+  y,
+}: {
+  found: Limits;
+  x: number;
+  side: number;
+  y: (value: number) => number;
+}) {
+  const { lightest, darkest, border } = found;
+  if (lightest === null || darkest === null) return null;
+  return (
+    <g className="ladder-limits">
+      <title>
+        Skin from {darkest.toFixed(1)} to {lightest.toFixed(1)}
+        {border !== null && `; light turns to shadow at ${border.toFixed(1)}`}
+      </title>
+      <path d={`M${x + side * 3} ${y(lightest)}h${side * 11}M${x + side * 3} ${y(darkest)}h${side * 11}`} />
+      {border !== null && <path d={`M${x} ${y(border)}h${side * 26}`} className="ladder-border" />}
+    </g>
   );
 }

@@ -1,144 +1,167 @@
-import { useCallback, useState } from "react";
-import { Button, Form } from "react-bootstrap";
-import { pictureUrl, type Spot } from "../../api/client";
+import { useState } from "react";
+import { Button } from "react-bootstrap";
 import { usePiece } from "../../api/piece";
-import { useMaterials } from "../../api/queries";
+import { useMaterials, useStudy } from "../../api/queries";
 import { useKeys } from "../../ui/keys";
+import { LightArrow } from "../../ui/LightArrow";
 import { Stage } from "../../ui/Stage";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { PutPicture } from "./PutPicture";
-import { SpotList, SpotPanel } from "./SpotPanel";
+import { SpotList } from "./SpotPanel";
+import type { Task } from "./task";
+import { useLight } from "./useLight";
+import { useMeasure } from "./useMeasure";
+import { usePeople } from "./usePeople";
+import { useSpots } from "./useSpots";
+import { useWays } from "./useWays";
+import { WaysBar } from "./WaysBar";
 
 /** From here on a picture leaves more room below it than beside it. */
 const WIDE = 1.25;
 
-type Seeing = "as_it_is" | "values";
+const TASKS = [
+  { id: "spots", name: "Spots", key: "q" },
+  { id: "people", name: "People", key: "p" },
+  { id: "light", name: "Light", key: "i" },
+  { id: "measure", name: "Measure", key: "r" },
+] as const;
+type TaskId = (typeof TASKS)[number]["id"];
 
 export function LookPage() {
-  const { piece, edit, editSpot } = usePiece();
+  const { piece, state } = usePiece();
   const { document, picture } = piece;
-  const { spots, figures } = document;
+  const { spots, figures, light } = document;
+  const [task, setTask] = useState<TaskId>(spots.length > 0 ? "spots" : "people");
   const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
-  const [seeing, setSeeing] = useState<Seeing>("as_it_is");
-  const [steps, setSteps] = useState(5);
-  const [figure, setFigure] = useState(figures[0]?.id ?? "");
+  const [hovered, setHovered] = useState<string | null>(null);
+  const [recent, setRecent] = useState<string[]>(figures.slice(0, 2).map((row) => row.id));
   const materials = useMaterials();
+  const study = useStudy(piece.id, piece.version, picture !== null && state === "saved").data;
   const [ladder, ladderHeight] = useHeight();
-  const current = spots.find((spot) => spot.id === selected) ?? null;
+  const ways = useWays(piece, materials.data);
 
-  const add = useCallback(
-    (x: number, y: number) => {
-      const id = crypto.randomUUID().slice(0, 13);
-      const mine = figures.find((candidate) => candidate.id === figure) ?? figures[0];
-      if (!mine) return;
-      const spot: Spot = {
-        id,
-        figure: mine.id,
-        name: `Spot ${spots.length + 1}`,
-        place: "other",
-        role: "middle",
-        x,
-        y,
-        radius: spots[spots.length - 1]?.radius ?? 0.01,
-        recipe: null,
-        reading: null,
-        temperature: null,
-      };
-      edit((held) => ({ ...held, spots: [...held.spots, spot] }));
-      setSelected(id);
+  const onLadder = figures.filter((row) => recent.includes(row.id)).slice(0, 2);
+  const figure = figures.find((row) => row.id === recent[0]) ?? figures[0];
+  const chooseFigure = (id: string) =>
+    setRecent((held) => [id, ...held.filter((row) => row !== id)].slice(0, 2));
+  const select = (id: string | null) => {
+    setSelected(id);
+    const owner = spots.find((spot) => spot.id === id)?.figure;
+    if (owner && !recent.includes(owner)) chooseFigure(owner);
+  };
+  const wide = picture !== null && picture.width > picture.height * WIDE;
+  const onSpots = useSpots({ figure, selected, select, study, withList: !wide });
+  const onPeople = usePeople({
+    figure: figure?.id ?? "",
+    onFigure: chooseFigure,
+    study,
+    onTaken: (first) => {
+      setSelected(first);
+      setTask("spots");
     },
-    [edit, figure, figures, spots],
-  );
-  const remove = useCallback(
-    (id: string) => {
-      const index = spots.findIndex((spot) => spot.id === id);
-      edit((held) => ({ ...held, spots: held.spots.filter((spot) => spot.id !== id) }));
-      setSelected(spots[index + 1]?.id ?? spots[index - 1]?.id ?? null);
-    },
-    [edit, spots],
-  );
+  });
+  const onLight = useLight(study);
+  const onMeasure = useMeasure();
+  const tasks: Record<TaskId, Task> = {
+    spots: onSpots,
+    people: onPeople,
+    light: onLight,
+    measure: onMeasure,
+  };
+  const now = tasks[task];
   useKeys([
-    { key: "1", does: "See the picture as it is", run: () => setSeeing("as_it_is") },
-    { key: "2", does: "See it in values", run: () => setSeeing("values") },
-    { key: ",", does: "Fewer values", run: () => setSteps((n) => Math.max(2, n - 1)) },
-    { key: ".", does: "More values", run: () => setSteps((n) => Math.min(9, n + 1)) },
-    { key: "s", does: "Put a spot in the middle of the picture", run: () => picture && add(0.5, 0.5) },
+    ...TASKS.map((row) => ({ key: row.key, does: `Work on: ${row.name}`, run: () => setTask(row.id) })),
+    {
+      key: "s",
+      does: "Put a spot in the middle of the picture",
+      run: () => {
+        if (!picture) return;
+        setTask("spots");
+        onSpots.add({ x: 0.5, y: 0.5 });
+      },
+    },
+    {
+      key: "a",
+      does: "Suggest spots",
+      run: () => {
+        setTask("people");
+        onPeople.suggest();
+      },
+    },
   ]);
 
   if (!picture) return <PutPicture />;
-  const wide = picture.width > picture.height * WIDE;
+  const seen = ways.way.kind === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
+  const stage = (url: string, alt: string, lens?: string) => (
+    <Stage
+      url={url}
+      alt={alt}
+      lens={lens}
+      width={picture.width}
+      height={picture.height}
+      spots={onPeople.proposal && task === "people" ? [] : spots}
+      figures={figures}
+      selected={selected}
+      hovered={hovered}
+      onSelect={select}
+      onHover={setHovered}
+      tool={now.tool}
+      onChange={onSpots.change}
+      onCorner={onSpots.corner}
+      onRemove={onSpots.remove}
+      below={now.below}
+      above={now.above}
+    />
+  );
+  const aspectRatio = ((ways.compare === "beside" ? 2 : 1) * picture.width) / picture.height;
+  const chosen = `Reference of ${piece.title}, ${seen}`;
+  const plain = `Reference of ${piece.title}, as it is`;
   return (
     <main className="look">
       <section className="look-picture" aria-label="Reference">
-        <div className="tools">
-          <fieldset className="segments" aria-label="Way of seeing">
-            <Button
-              variant={seeing === "as_it_is" ? "chosen" : "quiet"}
-              onClick={() => setSeeing("as_it_is")}
-              title="1"
-            >
-              As it is
-            </Button>
-            <Button
-              variant={seeing === "values" ? "chosen" : "quiet"}
-              onClick={() => setSeeing("values")}
-              title="2"
-            >
-              Values
-            </Button>
-          </fieldset>
-          {seeing === "values" && (
-            <span className="slider">
-              <span className="numbers">{steps} values</span>
-              <Form.Range
-                aria-label="Number of values"
-                min={2}
-                max={9}
-                value={steps}
-                onChange={(event) => setSteps(Number(event.target.value))}
-              />
-            </span>
-          )}
-          <span className="hint">Click to drop a spot, drag to move it.</span>
+        <WaysBar ways={ways} canBalance={document.balance !== null}>
           <span className="bar-gap" />
+          {light && <LightArrow fromDeg={light.from_deg} size={32} />}
           <PutPicture again />
+        </WaysBar>
+        <div className="stages" style={wide ? { flex: "none", maxHeight: "66%", aspectRatio } : undefined}>
+          {ways.compare === "beside" && stage(ways.plain, plain)}
+          {ways.compare === "window" ? stage(ways.plain, plain, ways.url) : stage(ways.url, chosen)}
         </div>
-        <Stage
-          url={pictureUrl(picture.id, seeing, steps)}
-          alt={`Reference of ${piece.title}, ${seeing === "values" ? `in ${steps} values` : "as it is"}`}
-          width={picture.width}
-          height={picture.height}
-          spots={spots}
-          selected={selected}
-          onSelect={setSelected}
-          onAdd={add}
-          onChange={editSpot}
-          onRemove={remove}
-          byWidth={wide ? 0.8 : undefined}
-        />
-        {wide && <SpotList selected={selected} onSelect={setSelected} />}
+        {wide && <SpotList selected={selected} onSelect={select} />}
       </section>
       <section className="look-ladder" ref={ladder} aria-label="Values">
         <ValueLadder
           spots={spots}
           figures={figures}
+          shown={onLadder.length > 0 ? onLadder : undefined}
+          limits={study?.figures}
           reach={piece.reach}
           selected={selected}
-          onSelect={setSelected}
+          onSelect={select}
+          hovered={hovered}
+          onHover={setHovered}
           height={ladderHeight}
           greys={materials.data?.value_greys ?? []}
         />
       </section>
-      <SpotPanel
-        spot={current}
-        number={current ? spots.indexOf(current) + 1 : 0}
-        figure={figure}
-        onFigure={setFigure}
-        onSelect={setSelected}
-        onRemove={remove}
-        withList={!wide}
-      />
+      <aside className="spot-panel" aria-label={TASKS.find((row) => row.id === task)?.name}>
+        <fieldset className="segments" aria-label="Work on">
+          {TASKS.map((row) => (
+            <Button
+              key={row.id}
+              variant={row.id === task ? "chosen" : "quiet"}
+              aria-pressed={row.id === task}
+              title={row.key}
+              onClick={() => setTask(row.id)}
+            >
+              {row.name}
+            </Button>
+          ))}
+        </fieldset>
+        {now.panel}
+      </aside>
     </main>
   );
 }

@@ -29,7 +29,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
       type="file"
       hidden
       aria-label="Picture file"
-      accept="image/jpeg,image/png,image/webp,image/tiff"
+      accept="image/jpeg,image/png,image/webp,image/tiff,image/heic,image/heif,.heic,.heif"
       onChange={(event) => {
         void take(event.target.files?.[0]);
         event.target.value = "";
@@ -71,8 +71,8 @@ export function PutPicture({ again = false }: { again?: boolean }) {
         {input}
         <h1 className="h2">Put in your reference</h1>
         <p>
-          Drag a picture here, or choose a file: JPEG, PNG, WebP or TIFF, up to 64 MB and 64 million pixels.
-          Use pictures you may use; nobody else sees them.
+          Drag a picture here, or choose a file: JPEG, PNG, WebP, TIFF or HEIC, up to 64 MB and 64 million
+          pixels. Use pictures you may use; nobody else sees them.
         </p>
         <Button variant="act" disabled={busy} onClick={() => file.current?.click()}>
           {busy ? "Reading the picture…" : "Choose a picture"}

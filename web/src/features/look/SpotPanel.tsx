@@ -1,39 +1,54 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import type { Place, Role, Spot } from "../../api/client";
+import type { Place, Role, Spot, Study } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useMaterials } from "../../api/queries";
+import { FigureMark } from "../../ui/FigureMark";
 import { RoleMark } from "../../ui/RoleMark";
 import { Chip } from "../../ui/Swatch";
+
+type Found = Study["spots"][number] | undefined;
 
 type Props = {
   spot: Spot | null;
   number: number;
-  figure: string;
-  onFigure: (id: string) => void;
+  found: Found;
+  outlining: boolean;
+  onOutline: () => void;
+  onReshape: (spot: Spot) => void;
   onSelect: (id: string) => void;
   onRemove: (id: string) => void;
   withList: boolean;
 };
 
-/** The chosen spot in words and numbers, whose skin comes next, and the list of all if there is room. */
-export function SpotPanel({ spot, number, figure, onFigure, onSelect, onRemove, withList }: Props) {
+/** The chosen spot in words and numbers, and the list of all if there is room. */
+export function SpotPanel(props: Props) {
+  const { spot, outlining, onSelect, withList } = props;
   return (
-    <aside className="spot-panel" aria-label="Spots">
+    <>
       {spot ? (
-        <SpotDetail key={spot.id} spot={spot} number={number} onRemove={onRemove} />
+        <SpotDetail key={spot.id} {...props} spot={spot} />
       ) : (
         <div className="empty-small">
           <h2 className="h5">Look closely</h2>
           <p>
             Click on the lightest light, the darkest dark, and wherever one colour gives way to the next. Each
-            click drops a spot and reads its true colour.
+            click drops a spot and reads its true colour. Or let Caltin suggest spots under People.
           </p>
         </div>
       )}
-      <Figures figure={figure} onFigure={onFigure} />
+      <div className="tools">
+        <Button
+          variant={outlining ? "chosen" : "quiet"}
+          size="sm"
+          aria-pressed={outlining}
+          onClick={props.onOutline}
+        >
+          {outlining ? "Draw around the area" : "Outline an area"}
+        </Button>
+      </div>
       {withList && <SpotList selected={spot?.id ?? null} onSelect={onSelect} />}
-    </aside>
+    </>
   );
 }
 
@@ -46,9 +61,10 @@ export function SpotList({
   onSelect: (id: string) => void;
 }) {
   const { piece } = usePiece();
+  const { figures, spots } = piece.document;
   return (
     <ol className="spot-list" aria-label="All spots">
-      {piece.document.spots.map((row, i) => (
+      {spots.map((row, i) => (
         <li key={row.id}>
           <button
             type="button"
@@ -62,8 +78,16 @@ export function SpotList({
             ) : (
               <span className="stick-dot is-none" />
             )}
-            <span className="spot-name">{row.name}</span>
-            <span className="numbers">{row.reading?.swatch.value.toFixed(1) ?? "–"}</span>
+            <span className="spot-name">
+              {figures.length > 1 && (
+                <FigureMark index={figures.findIndex((figure) => figure.id === row.figure)} size={12} />
+              )}{" "}
+              {row.name}
+            </span>
+            <span className="numbers" title={row.beyond}>
+              {row.reading?.swatch.value.toFixed(1) ?? "–"}
+              {row.beyond ? "!" : ""}
+            </span>
           </button>
         </li>
       ))}
@@ -71,15 +95,7 @@ export function SpotList({
   );
 }
 
-function SpotDetail({
-  spot,
-  number,
-  onRemove,
-}: {
-  spot: Spot;
-  number: number;
-  onRemove: (id: string) => void;
-}) {
+function SpotDetail({ spot, number, found, onReshape, onRemove }: Props & { spot: Spot }) {
   const { editSpot, piece } = usePiece();
   const materials = useMaterials();
   const [name, setName] = useState<string | null>(null);
@@ -111,15 +127,29 @@ function SpotDetail({
           <Chip swatch={reading.swatch} tall />
           <p className="words">{reading.swatch.words}</p>
           <p className="hint">
+            {found?.family ? `In the ${found.family}, ` : ""}
             {spot.temperature ? `${spot.temperature.words}. ` : ""}
             <span className="numbers">
               Chroma {reading.swatch.chroma.toFixed(0)}, hue {reading.swatch.hue_deg.toFixed(0)}°, spread{" "}
-              {reading.spread.toFixed(1)}
+              {reading.spread.toFixed(1)}.
             </span>
+            {found?.balanced && ` Balanced: ${found.balanced.words}.`}
           </p>
+          {reading.straddles && (
+            <p className="doubt">
+              Two colours meet in this spot, so its mean is neither. Move it or make it smaller.
+            </p>
+          )}
+          {found?.doubt && <p className="doubt">{found.doubt}</p>}
+          {spot.beyond && <p className="doubt">{spot.beyond}</p>}
         </>
       ) : (
         <p className="hint">Reading…</p>
+      )}
+      {found?.note && (
+        <p className="hint usual">
+          <b>{spot.place}:</b> {found.note}
+        </p>
       )}
       <div className="spot-fields">
         <Form.Select
@@ -156,64 +186,10 @@ function SpotDetail({
             ))}
           </Form.Select>
         )}
+        <Button variant="quiet" size="sm" onClick={() => onReshape(spot)}>
+          {spot.outline ? "Back to a disc" : "Give it corners"}
+        </Button>
       </div>
     </section>
-  );
-}
-
-/** Whose skin new spots belong to. */
-function Figures({ figure, onFigure }: { figure: string; onFigure: (id: string) => void }) {
-  const { piece, edit } = usePiece();
-  const { figures } = piece.document;
-  const current = figures.find((row) => row.id === figure) ?? figures[0];
-  const [name, setName] = useState<string | null>(null);
-  const add = () => {
-    const id = crypto.randomUUID().slice(0, 13);
-    edit((held) => ({
-      ...held,
-      figures: [...held.figures, { id, name: `Figure ${held.figures.length + 1}` }],
-    }));
-    onFigure(id);
-  };
-  const finish = () => {
-    const text = name?.trim();
-    if (text && current) {
-      edit((held) => ({
-        ...held,
-        figures: held.figures.map((row) => (row.id === current.id ? { ...row, name: text } : row)),
-      }));
-    }
-    setName(null);
-  };
-  return (
-    <div className="figures">
-      <span className="hint">New spots belong to</span>
-      {figures.length > 1 && (
-        <Form.Select
-          size="sm"
-          aria-label="Figure for new spots"
-          value={current?.id}
-          onChange={(event) => onFigure(event.target.value)}
-        >
-          {figures.map((row) => (
-            <option key={row.id} value={row.id}>
-              {row.name}
-            </option>
-          ))}
-        </Form.Select>
-      )}
-      <Form.Control
-        size="sm"
-        aria-label="Name of the figure"
-        maxLength={60}
-        value={name ?? current?.name ?? ""}
-        onChange={(event) => setName(event.target.value)}
-        onBlur={finish}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-      />
-      <Button variant="quiet" size="sm" onClick={add} disabled={figures.length >= 12}>
-        One more person
-      </Button>
-    </div>
   );
 }

@@ -57,6 +57,7 @@ export function MixPage() {
           width={picture.width}
           height={picture.height}
           spots={spots}
+          figures={figures}
           selected={selected}
           onSelect={setSelected}
           byWidth={0.58}

@@ -2,6 +2,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { type Piece, pictureUrl } from "../../api/client";
 import { useMaterials, useSheet, useTrays } from "../../api/queries";
+import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
 import { manner, pickUps } from "./jobs";
@@ -32,6 +33,13 @@ export function PrintPage({ piece }: { piece: Piece }) {
         <p>
           {document.figures.map((figure) => figure.name).join(" and ")} · {paper} · {method} · {list.length}{" "}
           pick-ups
+          {document.light && (
+            <>
+              {" "}
+              · <LightArrow fromDeg={document.light.from_deg} size={22} /> light from{" "}
+              {lightWords(document.light.from_deg)}
+            </>
+          )}
         </p>
       </header>
       {picture && (
@@ -42,6 +50,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
             width={picture.width}
             height={picture.height}
             spots={document.spots}
+            figures={document.figures}
             selected={null}
             onSelect={() => {}}
           />

@@ -81,6 +81,7 @@ export function WorkPage() {
             width={picture.width}
             height={picture.height}
             spots={document.spots}
+            figures={document.figures}
             selected={null}
             marked={now ? marked : undefined}
             onSelect={() => {}}

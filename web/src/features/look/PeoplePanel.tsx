@@ -1,0 +1,257 @@
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import type { FigureStudy, Study } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import { Confirm } from "../../ui/Confirm";
+import { FigureMark } from "../../ui/FigureMark";
+import { Chip } from "../../ui/Swatch";
+import { newId } from "./task";
+import type { Painting, Proposal } from "./usePeople";
+
+type Props = {
+  figure: string;
+  onFigure: (id: string) => void;
+  study: Study | undefined;
+  painting: Painting;
+  onPaint: (painting: Painting) => void;
+  onClear: () => void;
+  proposal: Proposal | null;
+  busy: boolean;
+  problem: string;
+  onSuggest: () => void;
+  onTake: () => void;
+  onLeave: () => void;
+  marked: boolean;
+};
+
+const WIDTHS = [0.006, 0.012, 0.025, 0.05];
+
+/** The figures with their complexions, the skin to correct, and the proposal of spots. */
+export function PeoplePanel(props: Props) {
+  const { figure, onFigure, study, proposal } = props;
+  const { piece, edit } = usePiece();
+  const { figures, spots } = piece.document;
+  const [leaving, setLeaving] = useState(false);
+  const current = figures.find((row) => row.id === figure) ?? figures[0];
+  const add = () => {
+    const id = newId();
+    const name = `Figure ${figures.length + 1}`;
+    edit((held) => ({ ...held, figures: [...held.figures, { id, name, face: null, strokes: [] }] }));
+    onFigure(id);
+  };
+  const remove = () => {
+    edit((held) => ({
+      ...held,
+      figures: held.figures.filter((row) => row.id !== figure),
+      spots: held.spots.filter((spot) => spot.figure !== figure),
+    }));
+    onFigure(figures.find((row) => row.id !== figure)?.id ?? "");
+    setLeaving(false);
+  };
+  if (proposal) return <ProposalBox proposal={proposal} onTake={props.onTake} onLeave={props.onLeave} />;
+  return (
+    <>
+      <section className="panel-box">
+        <Button variant="act" onClick={props.onSuggest} disabled={props.busy}>
+          {props.busy ? "Looking for skin…" : "Suggest spots"}
+        </Button>
+        <p className="hint">Finds faces and skin, and proposes places from highlight to deepest accent.</p>
+        {(props.problem || study?.trouble) && (
+          <p className="doubt" role="status">
+            {props.problem || study?.trouble}
+          </p>
+        )}
+      </section>
+      <section className="panel-box" aria-label="Figures">
+        <ul className="figure-list">
+          {figures.map((row, i) => (
+            <FigureRow
+              key={row.id}
+              index={i}
+              id={row.id}
+              name={row.name}
+              chosen={row.id === current?.id}
+              found={study?.figures.find((found) => found.id === row.id)}
+              onChoose={() => onFigure(row.id)}
+            />
+          ))}
+        </ul>
+        <div className="tools">
+          <Button variant="quiet" size="sm" onClick={add} disabled={figures.length >= 12}>
+            One more person
+          </Button>
+          <Button
+            variant="quiet"
+            size="sm"
+            disabled={figures.length < 2}
+            onClick={() => (spots.some((spot) => spot.figure === figure) ? setLeaving(true) : remove())}
+          >
+            Take {current?.name} out
+          </Button>
+        </div>
+      </section>
+      <section className="panel-box" aria-label="Skin by hand">
+        <h2 className="h6">Skin of {current?.name}, by hand</h2>
+        <div className="tools">
+          <fieldset className="segments" aria-label="Stroke">
+            {[true, false].map((adding) => (
+              <Button
+                key={String(adding)}
+                size="sm"
+                variant={props.painting?.add === adding ? "chosen" : "quiet"}
+                aria-pressed={props.painting?.add === adding}
+                onClick={() =>
+                  props.onPaint(
+                    props.painting?.add === adding
+                      ? null
+                      : { add: adding, radius: props.painting?.radius ?? 0.012 },
+                  )
+                }
+              >
+                {adding ? "Add skin" : "Take skin away"}
+              </Button>
+            ))}
+          </fieldset>
+          {props.painting && (
+            <Form.Select
+              size="sm"
+              aria-label="Width of the stroke"
+              value={props.painting.radius}
+              onChange={(event) =>
+                props.painting && props.onPaint({ ...props.painting, radius: Number(event.target.value) })
+              }
+            >
+              {WIDTHS.map((width, i) => (
+                <option key={width} value={width}>
+                  {["Fine", "Middling", "Broad", "Very broad"][i]} stroke
+                </option>
+              ))}
+            </Form.Select>
+          )}
+          {current && current.strokes.length > 0 && (
+            <Button variant="quiet" size="sm" onClick={props.onClear}>
+              Undo all {current.strokes.length} strokes
+            </Button>
+          )}
+        </div>
+        <p className="hint">
+          {props.painting ? "Paint over the picture." : "See 7 shows what counts as skin."}
+        </p>
+      </section>
+      <Confirm
+        show={leaving}
+        title={`Take ${current?.name} out?`}
+        text="The spots of this person and their recipes go too. Undo brings all of it back."
+        action="Take out"
+        onConfirm={remove}
+        onCancel={() => setLeaving(false)}
+      />
+    </>
+  );
+}
+
+function FigureRow(row: {
+  index: number;
+  id: string;
+  name: string;
+  chosen: boolean;
+  found: FigureStudy | undefined;
+  onChoose: () => void;
+}) {
+  const { edit } = usePiece();
+  const [name, setName] = useState<string | null>(null);
+  const finish = () => {
+    const text = name?.trim();
+    if (text && text !== row.name)
+      edit((held) => ({
+        ...held,
+        figures: held.figures.map((figure) => (figure.id === row.id ? { ...figure, name: text } : figure)),
+      }));
+    setName(null);
+  };
+  const { found } = row;
+  return (
+    <li className={row.chosen ? "is-selected" : ""}>
+      <div className="figure-head">
+        <Button
+          variant={row.chosen ? "chosen" : "quiet"}
+          size="sm"
+          aria-pressed={row.chosen}
+          aria-label={`New spots belong to ${row.name}`}
+          onClick={row.onChoose}
+        >
+          <FigureMark index={row.index} />
+        </Button>
+        <Form.Control
+          size="sm"
+          aria-label="Name of the figure"
+          maxLength={60}
+          value={name ?? row.name}
+          onFocus={row.onChoose}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+        {found?.average && <Chip swatch={found.average} />}
+      </div>
+      {found?.complexion ? (
+        <p className="hint">
+          {found.complexion.depth}, {found.complexion.undertone}{" "}
+          <span className="numbers">(ITA {found.complexion.ita_deg.toFixed(0)}°)</span>
+          {found.certain ? "" : " – uncertain"}
+        </p>
+      ) : (
+        <p className="hint">{found && !found.found ? "No skin marked yet" : ""}</p>
+      )}
+    </li>
+  );
+}
+
+function ProposalBox({
+  proposal,
+  onTake,
+  onLeave,
+}: {
+  proposal: Proposal;
+  onTake: () => void;
+  onLeave: () => void;
+}) {
+  const count = proposal.spots.length - proposal.dropped.size;
+  return (
+    <section className="panel-box" aria-label="Proposal">
+      <h2 className="h5">{proposal.spots.length} places proposed</h2>
+      {proposal.trouble && <p className="doubt">{proposal.trouble}</p>}
+      <p className="hint">
+        Click a place on the picture to leave it out. Taken spots can be moved and removed.
+      </p>
+      <ul className="proposal-list">
+        {proposal.figures.map((figure, i) => {
+          const mine = proposal.spots.filter((spot) => spot.figure === figure.id);
+          return (
+            <li key={figure.id}>
+              <FigureMark index={i} /> {figure.name}
+              {figure.is_new ? " (new)" : ""}: <span className="numbers">{mine.length}</span>
+              <span className="proposal-strip">
+                {mine.map((spot) => (
+                  <span
+                    key={`${spot.x} ${spot.y}`}
+                    style={{ background: spot.swatch.hex }}
+                    title={spot.swatch.words}
+                  />
+                ))}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+      <div className="dialog-actions">
+        <Button variant="quiet" onClick={onLeave}>
+          Leave them
+        </Button>
+        <Button variant="act" onClick={onTake} disabled={count === 0}>
+          Take {count} {count === 1 ? "spot" : "spots"}
+        </Button>
+      </div>
+    </section>
+  );
+}

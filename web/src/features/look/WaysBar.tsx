@@ -1,0 +1,96 @@
+import type { ReactNode } from "react";
+import { Button, Form } from "react-bootstrap";
+import type { Compare, Ways } from "./useWays";
+import { WAYS } from "./ways";
+
+const COMPARE: { how: Compare; name: string }[] = [
+  { how: "whole", name: "Alone" },
+  { how: "beside", name: "Side by side" },
+  { how: "window", name: "Window" },
+];
+
+/** Ways of seeing, and what can be set about the chosen one. */
+export function WaysBar({
+  ways,
+  canBalance,
+  children,
+}: {
+  ways: Ways;
+  canBalance: boolean;
+  children: ReactNode;
+}) {
+  const { way, amount } = ways;
+  const comparable = way.kind !== "as_it_is" || ways.balanced;
+  return (
+    <div className="ways">
+      <fieldset className="segments" aria-label="Way of seeing">
+        {WAYS.map((row) => (
+          <Button
+            key={row.kind}
+            variant={row.kind === way.kind ? "chosen" : "quiet"}
+            aria-pressed={row.kind === way.kind}
+            onClick={() => ways.see(row.kind)}
+          >
+            <kbd>{row.key}</kbd> {row.name}
+          </Button>
+        ))}
+      </fieldset>
+      <div className="tools ways-more">
+        {way.amount && (
+          <span className="slider">
+            <span className="numbers">
+              {way.kind === "values" ? `${amount} ${way.amount.says}` : `${way.amount.says} ${amount}`}
+            </span>
+            <Form.Range
+              aria-label={way.kind === "values" ? "Number of values" : `Strength of ${way.amount.says}`}
+              min={way.amount.from}
+              max={ways.most}
+              value={amount}
+              onChange={(event) => ways.setAmount(Number(event.target.value))}
+            />
+          </span>
+        )}
+        {way.kind === "values" && (
+          <Form.Check
+            type="switch"
+            id="edges"
+            label="Edges"
+            title="e"
+            checked={ways.borders}
+            onChange={(event) => ways.setBorders(event.target.checked)}
+          />
+        )}
+        {canBalance && way.kind !== "values" && (
+          <Form.Check
+            type="switch"
+            id="balanced"
+            label="Balanced"
+            title="b"
+            checked={ways.balanced}
+            onChange={(event) => ways.setBalanced(event.target.checked)}
+          />
+        )}
+        {comparable && (
+          <fieldset className="segments" aria-label="Compare">
+            {COMPARE.map((row) => (
+              <Button
+                key={row.how}
+                size="sm"
+                variant={row.how === ways.compare ? "chosen" : "quiet"}
+                aria-pressed={row.how === ways.compare}
+                title="c"
+                onClick={() => ways.setCompare(row.how)}
+              >
+                {row.name}
+              </Button>
+            ))}
+          </fieldset>
+        )}
+        {way.kind === "temperature" && (
+          <span className="hint">Orange is warmer than this skin's average, blue cooler, grey as warm.</span>
+        )}
+        {children}
+      </div>
+    </div>
+  );
+}

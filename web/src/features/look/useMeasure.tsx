@@ -1,0 +1,185 @@
+import { useRef, useState } from "react";
+import { type Mark, type Measured, type PieceDocument, server } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import type { Size } from "../../ui/Stage";
+import { MeasurePanel } from "./MeasurePanel";
+import { newId, type Task } from "./task";
+
+export type Kind = Mark["kind"] | "cross";
+const SHORTEST = 0.004;
+const NUDGE = 0.004;
+
+/** What a measure says beside its line. */
+export function inWords(mark: Mark, measured: Measured | undefined): string {
+  if (!measured) return "";
+  if (mark.kind === "plumb") return `${lean(measured.off_deg)} from upright`;
+  if (mark.kind === "level") return `${lean(measured.off_deg)} from level`;
+  if (mark.kind === "ray") return `${measured.angle_deg.toFixed(0)}°`;
+  return measured.ratio === null ? `${measured.mm.toFixed(0)} mm` : `${measured.ratio.toFixed(2)} ×`;
+}
+
+const lean = (degrees: number | null) => `${Math.abs(degrees ?? 0).toFixed(1)}°`;
+
+/** Caliper, plumb and level lines, centre cross with angles, grid, and the sheet they are carried over to. */
+export function useMeasure(): Task {
+  const { piece, edit } = usePiece();
+  const { marks, cross, grid, unit } = piece.document;
+  const [kind, setKind] = useState<Kind>("caliper");
+  const [draft, setDraft] = useState<Mark | null>(null);
+  const [live, setLive] = useState<Measured | undefined>(undefined);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const asking = useRef(false);
+  const change = (part: Partial<PieceDocument>) => edit((held) => ({ ...held, ...part }));
+
+  const ask = (mark: Mark) => {
+    if (asking.current) return;
+    asking.current = true;
+    void server
+      .measure(piece.id, mark)
+      .then(setLive, () => setLive(undefined))
+      .finally(() => {
+        asking.current = false;
+      });
+  };
+  const remove = (id: string) =>
+    change({ marks: marks.filter((mark) => mark.id !== id), unit: unit === id ? null : unit });
+  const nudge = (event: React.KeyboardEvent, mark: Mark) => {
+    const arrows: Record<string, [number, number]> = {
+      ArrowLeft: [-NUDGE, 0],
+      ArrowRight: [NUDGE, 0],
+      ArrowUp: [0, -NUDGE],
+      ArrowDown: [0, NUDGE],
+    };
+    const arrow = arrows[event.key];
+    if (event.key === "Delete" || event.key === "Backspace") remove(mark.id);
+    else if (arrow) {
+      const within = (v: number) => Math.min(1, Math.max(0, v));
+      const end = { x2: within(mark.x2 + arrow[0]), y2: within(mark.y2 + arrow[1]) };
+      const start = { x1: within(mark.x1 + arrow[0]), y1: within(mark.y1 + arrow[1]) };
+      const moved = event.shiftKey ? { ...mark, ...start } : { ...mark, ...end };
+      change({ marks: marks.map((row) => (row.id === mark.id ? moved : row)) });
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const line = (mark: Mark, size: Size, measured: Measured | undefined) => {
+    const [x1, y1, x2, y2] = [mark.x1 * size.w, mark.y1 * size.h, mark.x2 * size.w, mark.y2 * size.h];
+    const path = `M${x1} ${y1}L${x2} ${y2}`;
+    const text = inWords(mark, measured);
+    return (
+      <g
+        key={mark.id}
+        className={`measure${mark.id === chosen ? " is-selected" : ""}`}
+        role="button"
+        tabIndex={0}
+        aria-label={`${mark.kind}: ${text}. Arrow keys move its end, with Shift its beginning.`}
+        onFocus={() => setChosen(mark.id)}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          setChosen(mark.id);
+        }}
+        onKeyDown={(event) => nudge(event, mark)}
+      >
+        <path d={path} className="line-hit" />
+        <path d={path} className="line-outer" />
+        <path d={path} className="line-inner" />
+        {[0, 1].map((i) => (
+          <circle key={i} cx={i ? x2 : x1} cy={i ? y2 : y1} r={4} className="measure-end" />
+        ))}
+        <text x={(x1 + x2) / 2 + 7} y={(y1 + y2) / 2 - 6} className="spot-number">
+          {mark.id === unit ? "1" : text}
+        </text>
+      </g>
+    );
+  };
+  return {
+    tool: {
+      down: (at) => {
+        if (kind === "cross") return change({ cross: at });
+        const from = kind === "ray" ? (cross ?? { x: 0.5, y: 0.5 }) : at;
+        setChosen(null);
+        setLive(undefined);
+        setDraft({ id: newId(), kind, x1: from.x, y1: from.y, x2: at.x, y2: at.y });
+      },
+      move: (at) => {
+        if (kind === "cross") return change({ cross: at });
+        if (!draft) return;
+        const next = { ...draft, x2: at.x, y2: at.y };
+        setDraft(next);
+        ask(next);
+      },
+      up: (at) => {
+        if (!draft) return;
+        const made = { ...draft, x2: at.x, y2: at.y };
+        if (Math.hypot(made.x2 - made.x1, made.y2 - made.y1) > SHORTEST) {
+          change({ marks: [...marks, made].slice(-60) });
+          setChosen(made.id);
+        }
+        setDraft(null);
+      },
+    },
+    above: (size) => (
+      <>
+        {grid && <Grid {...grid} size={size} />}
+        {cross && <Cross x={cross.x * size.w} y={cross.y * size.h} size={size} />}
+        {marks.map((mark) =>
+          line(
+            mark,
+            size,
+            piece.measured.find((row) => row.id === mark.id),
+          ),
+        )}
+        {draft && line(draft, size, live)}
+      </>
+    ),
+    panel: (
+      <MeasurePanel kind={kind} onKind={setKind} chosen={chosen} onChoose={setChosen} onRemove={remove} />
+    ),
+  };
+}
+
+function Cross({ x, y, size }: { x: number; y: number; size: Size }) {
+  const path = `M0 ${y}H${size.w}M${x} 0V${size.h}`;
+  return (
+    <g>
+      <path d={path} className="line-outer" />
+      <path d={path} className="line-inner" />
+    </g>
+  );
+}
+
+export function gridPath(columns: number, rows: number, diagonals: boolean, w: number, h: number): string {
+  const upright = Array.from({ length: columns + 1 }, (_, i) => `M${(i * w) / columns} 0V${h}`);
+  const level = Array.from({ length: rows + 1 }, (_, i) => `M0 ${(i * h) / rows}H${w}`);
+  const slants: string[] = [];
+  for (let row = 0; diagonals && row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const [x0, x1] = [(column * w) / columns, ((column + 1) * w) / columns];
+      const [y0, y1] = [(row * h) / rows, ((row + 1) * h) / rows];
+      slants.push(`M${x0} ${y0}L${x1} ${y1}M${x1} ${y0}L${x0} ${y1}`);
+    }
+  }
+  return [...upright, ...level, ...slants].join("");
+}
+
+function Grid({
+  columns,
+  rows,
+  diagonals,
+  size,
+}: {
+  columns: number;
+  rows: number;
+  diagonals: boolean;
+  size: Size;
+}) {
+  const { piece } = usePiece();
+  const [left = 0, top = 0, right = 1, bottom = 1] = piece.placement?.crop ?? [];
+  const path = gridPath(columns, rows, diagonals, (right - left) * size.w, (bottom - top) * size.h);
+  return (
+    <g transform={`translate(${left * size.w} ${top * size.h})`} className="grid-lines">
+      <path d={path} className="line-outer" />
+      <path d={path} className="line-inner" />
+    </g>
+  );
+}

@@ -1,0 +1,182 @@
+import { useState } from "react";
+import { Refusal, type Stroke, type Study, type Suggestion, server } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import type { Point, Size } from "../../ui/Stage";
+import { PeoplePanel } from "./PeoplePanel";
+import { newId, type Task, thinned } from "./task";
+
+const MOST_STROKES = 80;
+const MOST_POINTS = 120;
+
+export type Painting = { add: boolean; radius: number } | null;
+export type Proposal = Suggestion & { dropped: Set<number> };
+
+type Given = {
+  figure: string;
+  onFigure: (id: string) => void;
+  study: Study | undefined;
+  onTaken: (first: string) => void;
+};
+
+/** Whose skin is where: figures, strokes over the skin, and spots that Caltin proposes. */
+export function usePeople({ figure, onFigure, study, onTaken }: Given): Task & {
+  suggest: () => void;
+  proposal: Proposal | null;
+} {
+  const { piece, edit } = usePiece();
+  const { figures, spots } = piece.document;
+  const [painting, setPainting] = useState<Painting>(null);
+  const [points, setPoints] = useState<Point[]>([]);
+  const [proposal, setProposal] = useState<Proposal | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState("");
+  const index = figures.findIndex((row) => row.id === figure);
+  const longer = (size: Size) => Math.max(size.w, size.h) * (painting?.radius ?? 0);
+
+  const stroke = (last: Point) => {
+    if (!painting) return;
+    const drawn: Stroke = {
+      add: painting.add,
+      radius: painting.radius,
+      points: thinned([...points, last], MOST_POINTS).map((at) => [at.x, at.y]),
+    };
+    setPoints([]);
+    edit((held) => ({
+      ...held,
+      figures: held.figures.map((row, i) =>
+        i === index ? { ...row, strokes: [...row.strokes, drawn].slice(-MOST_STROKES) } : row,
+      ),
+    }));
+  };
+  const suggest = async () => {
+    setBusy(true);
+    setProblem("");
+    try {
+      setProposal({ ...(await server.suggest(piece.id)), dropped: new Set() });
+    } catch (error) {
+      setProblem(error instanceof Refusal ? error.message : String(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  const toggle = (i: number) =>
+    setProposal((held) => {
+      if (!held) return held;
+      const dropped = new Set(held.dropped);
+      if (!dropped.delete(i)) dropped.add(i);
+      return { ...held, dropped };
+    });
+  const take = () => {
+    if (!proposal) return;
+    const taken = proposal.spots.filter((_, i) => !proposal.dropped.has(i));
+    const wanted = new Set(taken.map((spot) => spot.figure));
+    const counted: Record<string, number> = {};
+    const added = taken.map(({ swatch: _, ...spot }) => {
+      const word = spot.place === "other" ? spot.role : spot.place;
+      const key = `${spot.figure} ${word}`;
+      counted[key] = (counted[key] ?? 0) + 1;
+      const name = counted[key] > 1 ? `${word} ${counted[key]}` : word;
+      return {
+        ...spot,
+        id: newId(),
+        name,
+        outline: null,
+        recipe: null,
+        reading: null,
+        temperature: null,
+        beyond: "",
+      };
+    });
+    edit((held) => ({
+      ...held,
+      figures: [
+        ...held.figures.map((row) => ({
+          ...row,
+          face: row.face ?? proposal.figures.find((found) => found.id === row.id)?.face ?? null,
+        })),
+        ...proposal.figures
+          .filter((row) => row.is_new && wanted.has(row.id))
+          .map(({ id, name, face }) => ({ id, name, face, strokes: [] })),
+      ],
+      spots: [...held.spots, ...added],
+    }));
+    setProposal(null);
+    if (added[0]) onTaken(added[0].id);
+  };
+
+  return {
+    suggest: () => void suggest(),
+    proposal,
+    tool: painting
+      ? {
+          down: (at) => setPoints([at]),
+          move: (at) => setPoints((held) => [...held, at]),
+          up: stroke,
+        }
+      : undefined,
+    above: (size) => (
+      <>
+        {painting && points.length > 0 && (
+          <polyline
+            points={[...points, ...points.slice(-1)]
+              .map((at) => `${at.x * size.w},${at.y * size.h}`)
+              .join(" ")}
+            className={`stroke-draft${painting.add ? "" : " is-away"}`}
+            strokeWidth={2 * longer(size)}
+          />
+        )}
+        {proposal?.spots.map((spot, i) => {
+          const r = Math.max(5, spot.radius * Math.max(size.w, size.h));
+          const gone = proposal.dropped.has(i);
+          return (
+            <g
+              key={`${spot.x} ${spot.y}`}
+              transform={`translate(${spot.x * size.w} ${spot.y * size.h})`}
+              className={`proposed${gone ? " is-dropped" : ""}`}
+              role="checkbox"
+              aria-checked={!gone}
+              tabIndex={0}
+              aria-label={`Proposed: ${spot.place}, ${spot.role}, ${spot.swatch.words}`}
+              onPointerDown={(event) => {
+                event.stopPropagation();
+                toggle(i);
+              }}
+              onKeyDown={(event) => {
+                if (event.key !== "Enter" && event.key !== " ") return;
+                event.preventDefault();
+                toggle(i);
+              }}
+            >
+              <circle r={Math.max(r, 14)} className="spot-hit" />
+              <circle r={r + 1.5} className="spot-outer" />
+              <circle r={r} className="spot-inner" />
+              <path d={gone ? "M-3 -3L3 3M-3 3L3 -3" : "M-4 0L-1 3L4 -3"} className="proposed-tick" />
+            </g>
+          );
+        })}
+      </>
+    ),
+    panel: (
+      <PeoplePanel
+        figure={figure}
+        onFigure={onFigure}
+        study={study}
+        painting={painting}
+        onPaint={setPainting}
+        onClear={() =>
+          edit((held) => ({
+            ...held,
+            figures: held.figures.map((row) => (row.id === figure ? { ...row, strokes: [] } : row)),
+          }))
+        }
+        proposal={proposal}
+        busy={busy}
+        problem={problem}
+        onSuggest={() => void suggest()}
+        onTake={take}
+        onLeave={() => setProposal(null)}
+        marked={spots.length > 0}
+      />
+    ),
+  };
+}

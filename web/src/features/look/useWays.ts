@@ -1,0 +1,103 @@
+import { useEffect, useMemo, useState } from "react";
+import { type Materials, type Piece, type Seeing, viewUrl } from "../../api/client";
+import { useKeys } from "../../ui/keys";
+import { WAYS, type Way } from "./ways";
+
+export type Compare = "whole" | "beside" | "window";
+const COMPARE: Compare[] = ["whole", "beside", "window"];
+
+export type Ways = {
+  way: Way;
+  see: (kind: Seeing) => void;
+  amount: number;
+  setAmount: (amount: number) => void;
+  most: number;
+  borders: boolean;
+  setBorders: (on: boolean) => void;
+  balanced: boolean;
+  setBalanced: (on: boolean) => void;
+  compare: Compare;
+  setCompare: (how: Compare) => void;
+  /** The chosen way, and the picture as it is for beside or under it. */
+  url: string;
+  plain: string;
+};
+
+/** Which way the reference is seen, how strongly, and beside what. Other ways are fetched ahead. */
+export function useWays(piece: Piece, materials: Materials | undefined): Ways {
+  const [kind, setKind] = useState<Seeing>("as_it_is");
+  const [amounts, setAmounts] = useState<Partial<Record<Seeing, number>>>({});
+  const [borders, setBorders] = useState(false);
+  const [balancedWanted, setBalanced] = useState(false);
+  const [compare, setCompare] = useState<Compare>("whole");
+  const balanced = balancedWanted && piece.document.balance !== null;
+  const way = WAYS.find((row) => row.kind === kind) ?? (WAYS[0] as Way);
+  const most = way.amount && materials ? way.amount.to(materials) : 0;
+  const amount = way.amount ? (amounts[kind] ?? way.amount.usual) : 0;
+  const setAmount = (next: number) =>
+    setAmounts((held) => ({
+      ...held,
+      [kind]: Math.min(most || next, Math.max(way.amount?.from ?? next, next)),
+    }));
+
+  const urls = useMemo(
+    () =>
+      WAYS.map((row) =>
+        viewUrl(
+          piece,
+          row.kind,
+          amounts[row.kind] ?? row.amount?.usual ?? 0,
+          borders && row.kind === "values",
+          balanced && row.kind !== "values",
+        ),
+      ),
+    [piece, amounts, borders, balanced],
+  );
+  const ahead = urls.join(" ");
+  useEffect(() => {
+    let stopped = false;
+    const fetchAhead = async () => {
+      for (const url of ahead.split(" ")) {
+        if (stopped) return;
+        const image = new Image();
+        image.src = url;
+        await image.decode().catch(() => {});
+      }
+    };
+    const timer = window.setTimeout(() => void fetchAhead(), 300);
+    return () => {
+      stopped = true;
+      window.clearTimeout(timer);
+    };
+  }, [ahead]);
+
+  useKeys([
+    ...WAYS.map((row) => ({ key: row.key, does: `See: ${row.name}`, run: () => setKind(row.kind) })),
+    { key: ",", does: "Less of this way of seeing", run: () => setAmount(amount - 1) },
+    { key: ".", does: "More of this way of seeing", run: () => setAmount(amount + 1) },
+    { key: "e", does: "Edges between values, on or off", run: () => setBorders(!borders) },
+    { key: "b", does: "Balanced or as photographed", run: () => setBalanced(!balancedWanted) },
+    {
+      key: "c",
+      does: "Compare: alone, side by side, through a window",
+      run: () => setCompare(COMPARE[(COMPARE.indexOf(compare) + 1) % COMPARE.length] ?? "whole"),
+    },
+  ]);
+  const url = urls[WAYS.indexOf(way)] ?? "";
+  const plain = urls[0] ?? "";
+  return {
+    way,
+    see: setKind,
+    amount,
+    setAmount,
+    most,
+    borders,
+    setBorders,
+    balanced,
+    setBalanced,
+    compare: kind === "as_it_is" && !balanced ? "whole" : compare,
+    setCompare,
+    url,
+    plain: kind === "as_it_is" ? viewUrl(piece, "as_it_is", 0, false, false) : plain,
+  };
+}

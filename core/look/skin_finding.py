@@ -26,6 +26,8 @@ _LOW = np.array([-2.0, -60.0, -60.0])
 _BINS = (27, 46, 46)
 _ROUNDS = 4
 _FEWEST_SEEDS = 30
+_ALIKE = 0.3
+_DOUBT = 4.0
 _ROUGH = 6.0
 
 
@@ -88,6 +90,15 @@ def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
     return Skin(owners, best, tuple(faces) or ((None,) if owners.any() else ()))
 
 
+def could_be_skin(xyz: Floats, face: Face) -> bool:
+    """Whether the middle of a face in XYZ (h, w, 3) has any colour that skin has in some light."""
+    h, w = xyz.shape[:2]
+    cx, cy = face.centre
+    rows = slice(int((cy - 0.25 * face.height) * h), int((cy + 0.25 * face.height) * h) + 1)
+    columns = slice(int((cx - 0.25 * face.width) * w), int((cx + 0.25 * face.width) * w) + 1)
+    return float(skin_prior(xyz[rows, columns]).mean()) > _ALIKE
+
+
 def _around(face: Face, h: int, w: int) -> tuple[slice, slice]:
     cx, cy = face.centre
     left, right = cx - 1.5 * face.width, cx + 1.5 * face.width
@@ -115,13 +126,12 @@ def _probability(xyz: Floats, face: Face | None) -> Floats:
     if face:
         place = _nearness(lab.shape[:2], face)
         prior = np.clip(_like_these(xyz, seeds), 0.02, 0.9)
-        rest = (prior < 0.1) | (place < 0.06)
     else:
         place = np.full(lab.shape[:2], 0.4)
         prior = skin_prior(xyz)
-        rest = prior < 0.3
     smooth = _Smoother(lab)
-    skin_weight, rest_weight = seeds.astype(float), rest.astype(float)
+    skin_weight = seeds.astype(float)
+    rest_weight = np.where(seeds, 0, np.clip(1 - _DOUBT * place * prior, 0, 1))
     expected = np.clip(place * prior * _smoothness(lab[..., 0]) * 1.6, 0.002, 0.97)
     probability: Floats = np.zeros(lab.shape[:2])
     for _ in range(_ROUNDS):
@@ -149,7 +159,7 @@ def _like_these(xyz: Floats, seeds: Mask) -> Floats:
     red, yellow, light = log[..., 0] - log[..., 1], log[..., 1] - log[..., 2], log[..., 1]
     middle_red, middle_yellow, middle_light = (float(np.median(c[seeds])) for c in (red, yellow, light))
     shade = np.clip((middle_light - light) / 1.5, 0, 1)
-    by_red = (red - middle_red) / np.where(red > middle_red, 0.28 + 0.1 * shade, 0.20 + 0.22 * shade)
+    by_red = (red - middle_red) / np.where(red > middle_red, 0.20 + 0.05 * shade, 0.20 + 0.22 * shade)
     by_yellow = (yellow - middle_yellow) / np.where(yellow > middle_yellow, 0.28 + 0.1 * shade, 0.28 + 0.65 * shade)
     too_light = np.clip(light - middle_light - 1.0, 0, None) / 0.4
     too_dark = np.clip(middle_light - light - 1.9, 0, None) / 0.55
@@ -177,7 +187,8 @@ def _seeds(lab: Floats, xyz: Floats, face: Face | None) -> Mask:
     if not inside.any():
         return inside
     low, high = np.percentile(lab[inside, 0], [20, 99.5])
-    return np.asarray(inside & (lab[..., 0] >= low) & (lab[..., 0] <= high))
+    middling = inside & (lab[..., 0] >= low) & (lab[..., 0] <= high)
+    return np.asarray(middling & (_like_these(xyz, middling) > _ALIKE))
 
 
 def _off(shape: tuple[int, int], face: Face) -> tuple[Floats, Floats]:

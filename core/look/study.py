@@ -16,7 +16,7 @@ from core.errors import InputError
 from core.look.balance import Balance
 from core.look.faces import Face, find_faces
 from core.look.families import Mask, border_value, light_direction, light_family
-from core.look.skin_finding import find_skin
+from core.look.skin_finding import could_be_skin, find_skin
 from core.look.views import Small, as_it_is, is_colourless, light_of
 from core.skin.complexion import ComplexionReading, read_complexion
 
@@ -96,12 +96,18 @@ def study(small: Small, balance: Balance | None, people: Sequence[Person]) -> St
     for person in people:
         for stroke in person.strokes:
             _check(stroke)
-    known = [p.face for p in people if p.face]
-    found = tuple(face for face in find_faces(as_it_is(small)) if not any(_same(face, k) for k in known))
-    waiting = iter(found)
-    faces = [person.face or (next(waiting, None) if not person.strokes else None) for person in people]
     seen, balanced = light_of(small), light_of(small, balance)
     colourless = is_colourless(small)
+    known = [p.face for p in people if p.face]
+    found = tuple(
+        face
+        for face in find_faces(as_it_is(small))
+        if not any(_same(face, k) for k in known) and (colourless or could_be_skin(balanced, face))
+    )
+    waiting = [person.face is None and not person.strokes for person in people]
+    largest = sorted(found, key=lambda face: -face.width * face.height)[: sum(waiting)]
+    theirs = iter(sorted(largest, key=lambda face: face.x))
+    faces = [next(theirs, None) if waits else person.face for person, waits in zip(people, waiting, strict=True)]
     owners, sureness = _owners(balanced, faces, colourless)
     for number, person in enumerate(people):
         for stroke in person.strokes:

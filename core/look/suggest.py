@@ -19,7 +19,7 @@ _NARROWEST, _WIDEST = 0.003, 0.02
 _APART = 3.6
 """Least distance of two spots, in radii."""
 _EVEN_SHARE, _ENOUGH = 0.7, 200
-_SURE = 0.85
+_SURE, _FAIRLY_SURE = 0.85, 0.6
 
 _LAYOUT: tuple[tuple[str, float, float], ...] = (
     ("forehead", 0.50, 0.06), ("temple", 0.02, 0.22), ("temple", 0.98, 0.22), ("brow", 0.28, 0.24),
@@ -69,6 +69,7 @@ class _Hunt:
         self.free: Mask = sure & (depth >= self.pixels)
         if not self.free.any():
             self.free = skin & (depth >= depth.max())
+        self.extremes: Mask = (self.free | (skin & (study.sureness >= _FAIRLY_SURE))) & (depth >= self.pixels)
         self.depth = depth
         weight = np.maximum(ndimage.gaussian_filter(skin.astype(float), self.pixels / 2), 1e-6)[..., None]
         xyz = np.where(skin[..., None], light_of(study.small).astype(float), 0)
@@ -90,7 +91,7 @@ class _Hunt:
 
     def run(self) -> tuple[Suggestion, ...]:
         self._take(self.free, self.value)
-        self._take(self.free, -self.value)
+        self._take(self.extremes, -self.value)
         self._levels()
         self._strangest(2)
         if self.face:

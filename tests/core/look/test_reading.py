@@ -7,7 +7,7 @@ from core.colour.munsell import y_to_value
 from core.colour.spaces import SRGB, hex_to_lab
 from core.errors import InputError
 from core.look.picture import Picture
-from core.look.reading import Disc, read_spot
+from core.look.reading import Disc, Outline, middle_of, read_spot
 from core.look.views import as_it_is, scaled, values
 
 
@@ -100,3 +100,63 @@ def test_other_numbers_of_values_are_refused(steps: int) -> None:
 def test_as_it_is_leaves_srgb_alone() -> None:
     picture = flat()
     assert as_it_is(picture) is picture.pixels
+
+
+SQUARE = ((0.25, 0.25), (0.75, 0.25), (0.75, 0.75), (0.25, 0.75))
+
+
+def test_an_outline_holds_what_it_encloses_and_nothing_else() -> None:
+    picture = flat((20, 20, 20))
+    picture.pixels[20:60, 30:90] = (190, 140, 110)
+    reading = read_spot(picture, Outline(SQUARE))
+    assert np.allclose(reading.swatch.lab, hex_to_lab("#be8c6e"), atol=0.1)
+    assert reading.pixels == pytest.approx(40 * 60, rel=0.06)
+    assert not reading.straddles
+    assert middle_of(Outline(SQUARE)) == (0.5, 0.5)
+
+
+@pytest.mark.parametrize(
+    ("corners", "code"),
+    [
+        (((0.1, 0.1), (0.9, 0.9)), "bad_outline"),
+        (((0.1, 0.1), (0.9, 0.9), (0.9, 0.1), (0.1, 0.9)), "bad_outline"),
+        (((0.1, 0.1), (0.5, 0.5), (0.9, 0.9)), "bad_outline"),
+        (((0.1, 0.1), (0.1, 0.1), (0.1, 0.1)), "bad_outline"),
+        (tuple((0.5 + 0.4 * np.cos(a), 0.5 + 0.4 * np.sin(a)) for a in np.linspace(0, 6, 80)), "bad_outline"),
+        (((0.1, 0.1), (1.2, 0.1), (0.5, 0.9)), "spot_outside"),
+        (((0.1, float("nan")), (0.2, 0.1), (0.5, 0.9)), "spot_outside"),
+    ],
+    ids=["two corners", "crosses itself", "a line", "one point", "too many", "outside", "not a number"],
+)
+def test_an_outline_that_cannot_be_read_is_refused(corners: tuple[tuple[float, float], ...], code: str) -> None:
+    with pytest.raises(InputError) as caught:
+        read_spot(flat(), Outline(corners))
+    assert caught.value.code == code
+    assert caught.value.field == "outline"
+
+
+@given(st.floats(0, 0.6), st.floats(0, 0.6), st.floats(0.001, 0.4))
+def test_every_plain_outline_inside_can_be_read(x: float, y: float, side: float) -> None:
+    corners = ((x, y), (x + side, y), (x + side, y + side), (x, y + side))
+    assert read_spot(flat(), Outline(corners)).pixels >= 1
+
+
+def test_a_very_large_outline_is_thinned_out_not_refused() -> None:
+    big = flat(height=1200, width=1600)
+    reading = read_spot(big, Outline(((0, 0), (1, 0), (1, 1), (0, 1))))
+    assert 10_000 < reading.pixels < 60_000
+
+
+@pytest.mark.parametrize("share", [0.35, 0.5, 0.7])
+def test_a_spot_over_a_border_says_so(share: float) -> None:
+    picture = flat()
+    picture.pixels[:, : int(120 * (0.4 + 0.2 * share))] = (90, 60, 50)
+    assert read_spot(picture, Disc(0.5, 0.5, 0.1)).straddles
+
+
+def test_neither_a_gradient_nor_noise_is_a_border() -> None:
+    slope = np.linspace(60, 220, 120).astype(np.uint8)
+    gradient = Picture(np.broadcast_to(slope[None, :, None], (80, 120, 3)).copy(), SRGB, "")
+    assert not read_spot(gradient, Disc(0.5, 0.5, 0.15)).straddles
+    noise = np.random.default_rng(3).normal(140, 25, (80, 120, 3)).clip(0, 255).astype(np.uint8)
+    assert not read_spot(Picture(noise, SRGB, ""), Disc(0.5, 0.5, 0.15)).straddles

@@ -56,6 +56,7 @@ export function LookPage() {
     figure: figure?.id ?? "",
     onFigure: chooseFigure,
     study,
+    onPaint: () => ways.see("skin"),
     onTaken: (first) => {
       setSelected(first);
       setTask("spots");
@@ -70,6 +71,13 @@ export function LookPage() {
     measure: onMeasure,
   };
   const now = tasks[task];
+  const dropping: Task["tool"] = {
+    down: (at) => {
+      setTask("spots");
+      onSpots.add(at);
+    },
+  };
+  const tool = now.tool ?? (onPeople.proposal ? undefined : dropping);
   useKeys([
     ...TASKS.map((row) => ({ key: row.key, does: `Work on: ${row.name}`, run: () => setTask(row.id) })),
     {
@@ -106,7 +114,7 @@ export function LookPage() {
       hovered={hovered}
       onSelect={select}
       onHover={setHovered}
-      tool={now.tool}
+      tool={tool}
       onChange={onSpots.change}
       onCorner={onSpots.corner}
       onRemove={onSpots.remove}

@@ -8,6 +8,8 @@ import { Chip } from "../../ui/Swatch";
 import { newId } from "./task";
 import type { Painting, Proposal } from "./usePeople";
 
+const signed = (degrees: number) => degrees.toFixed(0).replace("-", "−");
+
 type Props = {
   figure: string;
   onFigure: (id: string) => void;
@@ -76,6 +78,14 @@ export function PeoplePanel(props: Props) {
             />
           ))}
         </ul>
+        {study?.figures.some((row) => row.complexion) && (
+          <p className="hint">
+            Depth and undertone are read from the picture{" "}
+            {piece.document.balance
+              ? "balanced on your grey."
+              : "as photographed: a grey under Light would take the lamp's cast out."}
+          </p>
+        )}
         <div className="tools">
           <Button variant="quiet" size="sm" onClick={add} disabled={figures.length >= 12}>
             One more person
@@ -135,7 +145,7 @@ export function PeoplePanel(props: Props) {
           )}
         </div>
         <p className="hint">
-          {props.painting ? "Paint over the picture." : "See 7 shows what counts as skin."}
+          {props.painting ? "Paint over the picture." : "Key 7 shows what counts as skin."}
         </p>
       </section>
       <Confirm
@@ -197,7 +207,7 @@ function FigureRow(row: {
       {found?.complexion ? (
         <p className="hint">
           {found.complexion.depth}, {found.complexion.undertone}{" "}
-          <span className="numbers">(ITA {found.complexion.ita_deg.toFixed(0)}°)</span>
+          <span className="numbers">(ITA {signed(found.complexion.ita_deg)}°)</span>
           {found.certain ? "" : " – uncertain"}
         </p>
       ) : (

@@ -15,11 +15,12 @@ type Given = {
   figure: string;
   onFigure: (id: string) => void;
   study: Study | undefined;
+  onPaint: () => void;
   onTaken: (first: string) => void;
 };
 
 /** Whose skin is where: figures, strokes over the skin, and spots that Caltin proposes. */
-export function usePeople({ figure, onFigure, study, onTaken }: Given): Task & {
+export function usePeople({ figure, onFigure, study, onPaint, onTaken }: Given): Task & {
   suggest: () => void;
   proposal: Proposal | null;
 } {
@@ -162,7 +163,10 @@ export function usePeople({ figure, onFigure, study, onTaken }: Given): Task & {
         onFigure={onFigure}
         study={study}
         painting={painting}
-        onPaint={setPainting}
+        onPaint={(next) => {
+          setPainting(next);
+          if (next) onPaint();
+        }}
         onClear={() =>
           edit((held) => ({
             ...held,

@@ -53,6 +53,7 @@ export function useWays(piece: Piece, materials: Materials | undefined): Ways {
       ),
     [piece, amounts, borders, balanced],
   );
+  const hasPicture = piece.picture !== null;
   const ahead = urls.join(" ");
   useEffect(() => {
     let stopped = false;
@@ -64,12 +65,12 @@ export function useWays(piece: Piece, materials: Materials | undefined): Ways {
         await image.decode().catch(() => {});
       }
     };
-    const timer = window.setTimeout(() => void fetchAhead(), 300);
+    const timer = window.setTimeout(() => void (hasPicture && fetchAhead()), 300);
     return () => {
       stopped = true;
       window.clearTimeout(timer);
     };
-  }, [ahead]);
+  }, [ahead, hasPicture]);
 
   useKeys([
     ...WAYS.map((row) => ({ key: row.key, does: `See: ${row.name}`, run: () => setKind(row.kind) })),

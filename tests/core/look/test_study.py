@@ -1,0 +1,247 @@
+"""Skin, families, light and suggestions, on heads whose truth is known and on an open test photograph."""
+
+from functools import cache
+
+import numpy as np
+import pytest
+from PIL import Image
+from skimage import data
+
+from core.colour.spaces import SRGB
+from core.errors import InputError
+from core.look.balance import Balance
+from core.look.faces import Face, find_faces
+from core.look.families import light_family
+from core.look.picture import Picture, read_picture
+from core.look.reading import Disc, read_spot
+from core.look.roles import PLACES, ROLES
+from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
+from core.look.suggest import FEWEST, MOST, Suggestion, suggest
+from core.look.views import Small, scaled
+from tests.conftest import ROOT
+from tests.crew import FACTS, head
+
+HEADS = sorted(FACTS)
+
+
+@cache
+def seen(name: str) -> Study:
+    return study(scaled(head(name).picture, WORKING_SIZE), None, [Person()])
+
+
+@cache
+def proposed(name: str) -> tuple[Suggestion, ...]:
+    return suggest(seen(name), 0)
+
+
+def pixels(rgb: np.ndarray) -> Small:
+    return scaled(Picture(rgb, SRGB, ""), WORKING_SIZE)
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_skin_is_found_whatever_the_complexion_and_the_light(name: str) -> None:
+    truth, found = head(name).skin, seen(name).skin
+    assert (found & truth).sum() >= 0.90 * truth.sum()
+    assert (found & ~truth).sum() <= 0.05 * (~truth).sum()
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_families_agree_with_the_light_that_was_drawn(name: str) -> None:
+    truth, found = head(name), seen(name)
+    right = (found.light == truth.lit) & found.skin & truth.skin
+    assert right.sum() >= 0.90 * truth.skin.sum()
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_the_light_is_seen_to_come_from_where_it_does(name: str) -> None:
+    found = seen(name).light_from_deg
+    assert found is not None
+    off = (found - head(name).facts["from_deg"] + 180) % 360 - 180
+    assert abs(off) < 35
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_suggested_spots_span_the_skin_s_values(name: str) -> None:
+    spots, facts = proposed(name), head(name).facts
+    assert FEWEST <= len(spots) <= MOST
+    values = [read_spot(head(name).picture, Disc(s.x, s.y, s.radius)).swatch.value for s in spots]
+    low, high = facts["darkest"], facts["lightest"]
+    assert min(max(values), high) - max(min(values), low) >= 0.85 * (high - low)
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_suggested_spots_lie_on_skin_and_apart(name: str) -> None:
+    truth, spots = head(name).skin, proposed(name)
+    h, w = truth.shape
+    on_skin = [truth[int(s.y * h), int(s.x * w)] for s in spots]
+    assert sum(on_skin) >= len(spots) - 2  # in deep shade a cloth of the skin's own colour cannot be told from it
+    for i, one in enumerate(spots):
+        for other in spots[:i]:
+            apart = np.hypot((one.x - other.x) * w, (one.y - other.y) * h)
+            assert apart > 2 * one.radius * max(h, w)
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_suggested_spots_have_roles_and_places(name: str) -> None:
+    spots = proposed(name)
+    assert {s.role for s in spots} <= set(ROLES)
+    assert {s.place for s in spots} <= set(PLACES)
+    assert {"highlight", "deep accent"} <= {s.role for s in spots}
+    assert {"light", "middle", "shadow"} & {s.role for s in spots}
+    named = {s.place for s in spots} - {"other"}
+    assert len(named) >= 5
+    assert spots[0].role == "highlight"
+
+
+def test_the_strangest_hues_are_among_the_suggestions() -> None:
+    """A green patch painted on a cheek must be found."""
+    rgb = np.asarray(Image.fromarray(head("tavi-morning").picture.pixels)).copy()
+    at = next(s for s in proposed("tavi-morning") if s.place == "cheek")
+    h, w = rgb.shape[:2]
+    ys, xs = np.mgrid[0:h, 0:w]
+    patch = np.hypot(ys - at.y * h, xs - at.x * w) < 12
+    rgb[patch] = (rgb[patch] * [0.88, 1.02, 0.95]).clip(0, 255).astype(np.uint8)
+    shown = study(pixels(rgb), None, [Person(seen("tavi-morning").figures[0].face)])
+    assert any(patch[int(s.y * h), int(s.x * w)] for s in suggest(shown, 0))
+
+
+def test_depth_and_undertone_follow_the_complexion() -> None:
+    words = {name: seen(name).figures[0].complexion for name in HEADS}
+    depth = {name: reading.ita_deg for name, reading in words.items() if reading}
+    for light in ("lamp", "morning"):
+        order = [depth[f"{person}-{light}"] for person in ("mairen", "tavi", "senna-rue", "odelo")]
+        assert order == sorted(order, reverse=True)
+    assert words["mairen-morning"].depth == "very light"
+    assert words["mairen-morning"].undertone == "cool"
+    assert words["odelo-morning"].depth == "deep"
+
+
+def test_balance_takes_the_lamp_out_of_the_complexion_but_not_out_of_the_spots() -> None:
+    small = scaled(head("tavi-lamp").picture, WORKING_SIZE)
+    blue_light = Balance((0.9713, 1.0, 1.4393))  # daylight of 9300 K
+    plain, balanced = study(small, None, [Person()]), study(small, blue_light, [Person()])
+    one, other = plain.figures[0].complexion, balanced.figures[0].complexion
+    assert one is not None
+    assert other is not None
+    assert other.hue_off_deg > one.hue_off_deg + 5
+    assert plain.figures[0].average == pytest.approx(balanced.figures[0].average, abs=2)
+
+
+def test_two_people_are_told_apart() -> None:
+    picture = read_picture((ROOT / "demo/references/night-watch.jpg").read_bytes())
+    both = study(scaled(picture, WORKING_SIZE), None, [Person(), Person()])
+    left, right = (np.nonzero(both.of(i))[1].mean() / both.owners.shape[1] for i in (0, 1))
+    assert left < 0.4 < 0.6 < right
+    assert both.figures[0].lightest > both.figures[1].lightest + 2
+    assert len(both.faces) == 2
+    halves = [head("mairen-lamp").skin, head("odelo-lamp").skin]
+    truth = np.concatenate([np.asarray(Image.fromarray(h).resize((240, 300))) for h in halves], axis=1)
+    assert (both.skin & truth).sum() >= 0.90 * truth.sum()
+    assert (both.skin & ~truth).sum() <= 0.05 * (~truth).sum()
+
+
+def test_the_skin_in_an_open_test_photograph_is_found() -> None:
+    """The photograph of a person in an orange suit that the imaging package ships (public domain)."""
+    rgb = data.astronaut()
+    shown = study(pixels(rgb), None, [Person()])
+    found = np.asarray(Image.fromarray(shown.skin).resize((512, 512)))
+    # Boxes laid over the photograph by hand: the face below the hair; the suit; flag and background.
+    face, suit, rest = found[95:170, 190:255], found[230:, 60:420], found[:, 320:]
+    assert face.mean() > 0.85
+    assert suit.mean() < 0.03
+    assert rest.mean() < 0.03
+    assert shown.figures[0].certain
+    assert FEWEST <= len(suggest(shown, 0)) <= MOST
+
+
+@pytest.mark.parametrize("photograph", ["rocket", "coffee"])
+def test_a_picture_without_a_face_is_never_called_certain(photograph: str) -> None:
+    shown = study(pixels(getattr(data, photograph)()), None, [Person()])
+    assert not shown.faces
+    assert not shown.figures[0].certain
+
+
+def test_a_picture_without_skin_has_none_and_proposes_nothing() -> None:
+    sea = np.zeros((200, 300, 3), np.uint8) + np.array([30, 90, 140], np.uint8)
+    sea[:80] = (150, 190, 220)
+    shown = study(pixels(sea), None, [Person(), Person()])
+    assert not shown.skin.any()
+    assert not shown.figures[0].found
+    assert shown.light_from_deg is None
+    assert suggest(shown, 0) == ()
+
+
+def test_black_and_white_has_values_but_no_complexion() -> None:
+    grey = np.asarray(Image.fromarray(head("tavi-morning").picture.pixels).convert("L").convert("RGB"))
+    shown = study(pixels(grey), None, [Person()])
+    assert shown.colourless
+    assert shown.figures[0].complexion is None
+
+
+def test_strokes_add_skin_and_take_it_away() -> None:
+    sea = np.full((200, 300, 3), (30, 90, 140), np.uint8)
+    add = Stroke(True, 0.05, ((0.3, 0.5), (0.7, 0.5)))
+    away = Stroke(False, 0.06, ((0.5, 0.4), (0.5, 0.6)))
+    one = study(pixels(sea), None, [Person(strokes=(add,))])
+    assert one.figures[0].found
+    assert one.figures[0].certain
+    assert one.owners[100, 150] == 1
+    assert one.owners[20, 20] == 0
+    both = study(pixels(sea), None, [Person(strokes=(add, away))])
+    assert both.owners[100, 150] == 0
+    assert both.owners[100, 100] == 1
+    gone = study(pixels(sea), None, [Person(strokes=(add, Stroke(False, 0.2, ((0.3, 0.5), (0.7, 0.5)))))])
+    assert not gone.figures[0].found
+    assert suggest(gone, 0) == ()
+
+
+def test_a_stroke_of_one_figure_takes_nothing_from_another() -> None:
+    sea = np.full((200, 300, 3), (30, 90, 140), np.uint8)
+    left, right = Stroke(True, 0.05, ((0.2, 0.5),)), Stroke(True, 0.05, ((0.8, 0.5),))
+    wipe = Stroke(False, 0.2, ((0.2, 0.5), (0.8, 0.5)))
+    shown = study(pixels(sea), None, [Person(strokes=(left, right, wipe)), Person(strokes=(right,))])
+    assert not shown.figures[0].found
+    assert shown.figures[1].found
+
+
+@pytest.mark.parametrize(
+    "stroke", [Stroke(True, 0.3, ((0.5, 0.5),)), Stroke(True, 0.01, ()), Stroke(True, 0.01, ((0.5, 1.5),))]
+)
+def test_a_stroke_outside_its_limits_is_refused(stroke: Stroke) -> None:
+    with pytest.raises(InputError) as caught:
+        study(pixels(np.zeros((40, 40, 3), np.uint8)), None, [Person(strokes=(stroke,))])
+    assert caught.value.code == "bad_stroke"
+
+
+@pytest.mark.parametrize("size", [(16, 16), (16, 4000), (4000, 16), (17, 33)])
+def test_tiny_and_very_long_pictures_can_be_studied(size: tuple[int, int]) -> None:
+    rgb = np.random.default_rng(1).integers(0, 255, (*size, 3), dtype=np.uint8)
+    shown = study(pixels(rgb), None, [Person()])
+    assert shown.owners.shape == shown.light.shape
+    suggest(shown, 0)
+
+
+def test_a_face_given_by_hand_is_used() -> None:
+    given = Face(0.3, 0.2, 0.4, 0.35)
+    shown = study(scaled(head("tavi-morning").picture, WORKING_SIZE), None, [Person(given)])
+    assert shown.figures[0].face == given
+    assert shown.figures[0].found
+
+
+def test_no_face_is_seen_where_none_is() -> None:
+    assert find_faces(np.full((200, 200, 3), 128, np.uint8)) == ()
+
+
+def test_flat_skin_is_all_in_the_light() -> None:
+    xyz = np.full((40, 40, 3), 0.4)
+    skin = np.zeros((40, 40), bool)
+    skin[10:30, 10:30] = True
+    assert (light_family(xyz, skin) == skin).all()
+    assert not light_family(xyz, np.zeros((40, 40), bool)).any()
+
+
+def test_the_same_picture_is_studied_the_same_way() -> None:
+    small = scaled(head("mairen-lamp").picture, WORKING_SIZE)
+    again = study(small, None, [Person()])
+    assert again.owners.tobytes() == seen("mairen-lamp").owners.tobytes()
+    assert suggest(again, 0) == proposed("mairen-lamp")

@@ -1,0 +1,41 @@
+"""The crew's heads in warm and cool light, with the truth about skin and light beside (written by tools.crew.heads)."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from core.colour.spaces import SRGB
+from core.look.picture import Picture
+from tests.conftest import ROOT
+from tools.crew.heads import NOT_SKIN, PER_SHARE
+
+FOLDER = ROOT / "tests/heads"
+FACTS: dict[str, dict[str, Any]] = json.loads((FOLDER / "heads.json").read_text())
+OPEN_SKY = 0.6
+"""Share of the surrounding light that reaches a place on average."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Head:
+    """skin (h, w): where skin is. lit (h, w): where the key light gives more than the light around."""
+
+    picture: Picture
+    skin: np.ndarray
+    lit: np.ndarray
+    facts: dict[str, Any]
+
+
+@cache
+def head(name: str) -> Head:
+    """One of FACTS."""
+    facts = FACTS[name]
+    key = np.asarray(Image.open(FOLDER / f"{name}-key.png"))
+    skin = key != NOT_SKIN
+    lit = skin & (key / PER_SHARE * facts["key"] > OPEN_SKY * facts["fill"])
+    return Head(Picture(np.asarray(Image.open(FOLDER / f"{name}.jpg")), SRGB, "sRGB"), skin, lit, facts)

@@ -59,6 +59,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "caltin.sqlite3",
+        # A file also in tests: databases in memory know no waiting when several threads write.
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

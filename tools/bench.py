@@ -5,6 +5,7 @@ Run: ./caltin bench
 
 from __future__ import annotations
 
+import http.client
 import io
 import json
 import os
@@ -12,6 +13,7 @@ import statistics
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
@@ -28,6 +30,7 @@ from core.recipe import rules
 from core.recipe.search import Table, search
 from core.skin.reflectance import Complexion, skin_reflectance
 from tools.exhaustive import exact_cost, optimum
+from tools.screenshots import PORT, demo_server
 
 ROOT = Path(__file__).parents[1]
 COMPLEXIONS = (
@@ -119,33 +122,42 @@ def bench_picture() -> None:
     )
 
 
+class Visitor:
+    """Somebody signed in to a demo server, asking over one kept connection."""
+
+    def __init__(self, link: str) -> None:
+        self.connection = http.client.HTTPConnection("127.0.0.1", PORT)
+        self.headers: dict[str, str] = {}
+        self.connection.request("GET", link.partition(str(PORT))[2])
+        response = self.connection.getresponse()
+        response.read()
+        cookies = "; ".join(c.split(";")[0] for c in response.headers.get_all("Set-Cookie") or [])
+        token = cookies.partition("csrftoken=")[2].partition(";")[0]
+        self.headers = {"Cookie": cookies, "X-CSRFToken": token}
+
+    def ask(self, method: str, path: str, body: object = None, kind: str = "application/json") -> Any:
+        """The answer: JSON where it is, bytes otherwise."""
+        data = body if isinstance(body, bytes) else json.dumps(body).encode() if body else None
+        self.connection.request(method, path, data, self.headers | {"Content-Type": kind})
+        response = self.connection.getresponse()
+        said = response.read()
+        assert response.status < 400, (response.status, said[:300])
+        return json.loads(said) if said.startswith((b"{", b"[")) else said
+
+    def upload(self, picture: bytes) -> Any:
+        """Put a picture in."""
+        edge = b"edge-of-the-form"
+        form = b"--" + edge + b'\r\nContent-Disposition: form-data; name="file"; filename="a.jpg"\r\n\r\n'
+        form += picture + b"\r\n--" + edge + b"--\r\n"
+        return self.ask("POST", "/api/pictures", form, f"multipart/form-data; boundary={edge.decode()}")
+
+
 def bench_http() -> None:
     """One changed pass, over HTTP on loopback: the whole round trip of POST …/predict."""
-    import http.client
-
-    from tools.screenshots import PORT, demo_server
-
-    with demo_server() as link:
-        connection = http.client.HTTPConnection("127.0.0.1", PORT)
-
-        def ask(
-            method: str, path: str, body: object = None, headers: dict[str, str] | None = None
-        ) -> tuple[object, str]:
-            connection.request(method, path, json.dumps(body) if body else None, headers or {})
-            response = connection.getresponse()
-            data = response.read()
-            assert response.status < 400, (response.status, data)
-            cookies = "; ".join(c.split(";")[0] for c in response.headers.get_all("Set-Cookie") or [])
-            return (json.loads(data) if data.startswith((b"{", b"[")) else None), cookies
-
-        _, cookies = ask("GET", link.partition(str(PORT))[2])
-        token = cookies.partition("csrftoken=")[2].partition(";")[0]
-        signed = {"Cookie": cookies, "X-CSRFToken": token, "Content-Type": "application/json"}
-        rows, _ = ask("GET", "/api/pieces", headers=signed)
-        assert isinstance(rows, list)
-        address = f"/api/pieces/{rows[0]['id']}"
-        piece, _ = ask("GET", address, headers=signed)
-        assert isinstance(piece, dict)
+    with demo_server() as site:
+        visitor = Visitor(site.link)
+        address = f"/api/pieces/{visitor.ask('GET', '/api/pieces')[0]['id']}"
+        piece = visitor.ask("GET", address)
         spot = max(piece["document"]["spots"], key=lambda s: len(s["recipe"]["passes"]))
         passes = spot["recipe"]["passes"]
         body = {"target": spot["reading"]["swatch"]["lab"], "role": spot["role"], "passes": passes}
@@ -153,7 +165,7 @@ def bench_http() -> None:
         for i in range(300):
             passes[-1]["repeats"] = 1 + i % 3
             start = time.perf_counter()
-            ask("POST", f"{address}/predict", body, signed)
+            visitor.ask("POST", f"{address}/predict", body)
             took.append((time.perf_counter() - start) * 1000)
         print(
             f"one changed pass over HTTP ({len(passes)} passes, 300 requests): "
@@ -161,7 +173,60 @@ def bench_http() -> None:
         )
 
 
+def bench_look() -> None:
+    """A 24 MP photograph of two people over HTTP: first view, study, every way of seeing, and the server's memory."""
+    with demo_server() as site:
+        visitor = Visitor(site.link)
+        large = [_photograph(seed) for seed in range(3)]
+        ids = [visitor.upload(data)["id"] for data in large]
+        made = visitor.ask("POST", "/api/pieces", {"title": "Large"})
+        document = made["document"] | {"picture": ids[0]}
+        address = f"/api/pieces/{made['id']}"
+        visitor.ask("PUT", address, {"version": made["version"], "title": "Large", "document": document})
+
+        def once(path: str, method: str = "GET") -> float:
+            start = time.perf_counter()
+            visitor.ask(method, path)
+            return time.perf_counter() - start
+
+        print(f"24 MP photograph ({len(large[0]) / 1e6:.0f} MB), first view from disk: {once(f'{address}/view'):.2f} s")
+        print(f"  faces, skin and families found: {once(f'{address}/study'):.2f} s")
+        print(f"  spots suggested: {once(f'{address}/suggest', 'POST'):.2f} s")
+        fresh, again = {}, []
+        for kind in ("as_it_is", "values", "squint", "temperature", "pushed", "families", "skin"):
+            amounts = range(2, 6) if kind in ("values", "squint", "pushed") else (0,)
+            paths = [f"{address}/view?kind={kind}&amount={amount}" for amount in amounts]
+            fresh[kind] = max(once(path) for path in paths)
+            again += [once(path) for path in paths]
+        said = ", ".join(f"{kind} {1000 * took:.0f}" for kind, took in fresh.items())
+        print(f"  switching to a way of seeing for the first time, worst amount, ms: {said}")
+        print(f"  switching back: worst {1000 * max(again):.0f} ms")
+        print(f"  most memory of the server's process: {_most_memory(site.process):.0f} MB")
+
+
+def _photograph(seed: int) -> bytes:
+    """A 24 MP JPEG in Display P3 with the grain of a camera."""
+    small = Image.open(ROOT / "demo/references/night-watch.jpg")
+    whole = np.asarray(small.resize((6000, 4000), Image.Resampling.BICUBIC), dtype=np.int16)
+    grain = np.random.default_rng(seed).integers(-4, 5, whole.shape, dtype=np.int16)
+    out = io.BytesIO()
+    profile = (ROOT / "core/look/data/display-p3.icc").read_bytes()
+    noisy = np.clip(whole + grain, 0, 255).astype(np.uint8)
+    Image.fromarray(noisy).save(out, "JPEG", quality=90, icc_profile=profile)
+    return out.getvalue()
+
+
+def _most_memory(process: int) -> float:
+    """Peak resident memory in MB of the largest of a process's children."""
+    children = Path(f"/proc/{process}/task/{process}/children").read_text().split()
+    peaks = []
+    for child in children:
+        lines = Path(f"/proc/{child}/status").read_text().splitlines()
+        peaks += [int(line.split()[1]) / 1024 for line in lines if line.startswith("VmHWM")]
+    return max(peaks)
+
+
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-    for figure in (bench_solve, bench_picture, bench_http, bench_gap):
+    for figure in (bench_solve, bench_picture, bench_look, bench_http, bench_gap):
         figure()

@@ -13,6 +13,7 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -24,9 +25,17 @@ PORT = 8177
 ADDRESS = f"http://127.0.0.1:{PORT}"
 
 
+@dataclass(frozen=True, slots=True)
+class Site:
+    """A running server. link: signs in once. process: its number."""
+
+    link: str
+    process: int
+
+
 @contextmanager
-def demo_server() -> Iterator[str]:
-    """A server with fresh demo data; gives a sign-in link."""
+def demo_server() -> Iterator[Site]:
+    """A server with fresh demo data."""
     with tempfile.TemporaryDirectory() as folder:
         environment = os.environ | {"CALTIN_DATA": folder}
 
@@ -43,7 +52,7 @@ def demo_server() -> Iterator[str]:
         server = subprocess.Popen(command, cwd=ROOT, env=environment)
         try:
             _wait()
-            yield manage("entrylink", "demo", "--address", ADDRESS)
+            yield Site(manage("entrylink", "demo", "--address", ADDRESS), server.pid)
         finally:
             server.terminate()
             server.wait()
@@ -106,8 +115,8 @@ def take(page: Page, link: str, folder: Path) -> None:
 
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    with demo_server() as link, chromium() as browser:
-        take(browser.new_page(viewport={"width": 1280, "height": 800}), link, folder)
+    with demo_server() as site, chromium() as browser:
+        take(browser.new_page(viewport={"width": 1280, "height": 800}), site.link, folder)
 
 
 if __name__ == "__main__":

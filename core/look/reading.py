@@ -109,7 +109,10 @@ def _area(corners: Floats) -> float:
 
 
 def _crosses_itself(corners: Floats) -> bool:
-    """Whether two sides that are not neighbours meet (each one's ends on both sides of the other)."""
+    """Whether two sides that are not neighbours meet.
+
+    They do if each one's ends lie on both sides of the other and their boxes overlap.
+    """
     n = len(corners)
     ends = np.roll(corners, -1, axis=0)
 
@@ -121,8 +124,9 @@ def _crosses_itself(corners: Floats) -> bool:
     a, b = corners[:, None], ends[:, None]
     c, d = corners[None], ends[None]
     meet = (side(a, b, c) * side(a, b, d) <= 0) & (side(c, d, a) * side(c, d, b) <= 0)
+    boxes = np.all((np.minimum(a, b) <= np.maximum(c, d)) & (np.minimum(c, d) <= np.maximum(a, b)), axis=-1)
     gap = np.abs(np.arange(n)[:, None] - np.arange(n)[None])
-    return bool(np.any(meet & (gap > 1) & (gap < n - 1)))
+    return bool(np.any(meet & boxes & (gap > 1) & (gap < n - 1)))
 
 
 def read_spot(picture: Picture, region: Region) -> Reading:

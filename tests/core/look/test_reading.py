@@ -141,6 +141,11 @@ def test_every_plain_outline_inside_can_be_read(x: float, y: float, side: float)
     assert read_spot(flat(), Outline(corners)).pixels >= 1
 
 
+def test_corners_along_one_side_do_not_cross() -> None:
+    dense = ((0.2, 0.2), (0.3, 0.2), (0.4, 0.2), (0.5, 0.2), (0.6, 0.2), (0.6, 0.5), (0.4, 0.5), (0.2, 0.5))
+    assert read_spot(flat(), Outline(dense)).pixels > 500
+
+
 def test_a_very_large_outline_is_thinned_out_not_refused() -> None:
     big = flat(height=1200, width=1600)
     reading = read_spot(big, Outline(((0, 0), (1, 0), (1, 1), (0, 1))))

@@ -175,9 +175,9 @@ def bench_http() -> None:
 
 def bench_look() -> None:
     """A 24 MP photograph of two people over HTTP: first view, study, every way of seeing, and the server's memory."""
+    large = [_photograph(seed) for seed in range(3)]
     with demo_server() as site:
         visitor = Visitor(site.link)
-        large = [_photograph(seed) for seed in range(3)]
         ids = [visitor.upload(data)["id"] for data in large]
         made = visitor.ask("POST", "/api/pieces", {"title": "Large"})
         document = made["document"] | {"picture": ids[0]}
@@ -208,7 +208,7 @@ def _photograph(seed: int) -> bytes:
     """A 24 MP JPEG in Display P3 with the grain of a camera."""
     small = Image.open(ROOT / "demo/references/night-watch.jpg")
     whole = np.asarray(small.resize((6000, 4000), Image.Resampling.BICUBIC), dtype=np.int16)
-    grain = np.random.default_rng(seed).integers(-4, 5, whole.shape, dtype=np.int16)
+    grain = np.random.default_rng(seed).integers(-12, 13, whole.shape, dtype=np.int16)
     out = io.BytesIO()
     profile = (ROOT / "core/look/data/display-p3.icc").read_bytes()
     noisy = np.clip(whole + grain, 0, 255).astype(np.uint8)

@@ -20,6 +20,9 @@ _APART = 3.6
 """Least distance of two spots, in radii."""
 _EVEN_SHARE, _ENOUGH = 0.7, 200
 _SURE, _FAIRLY_SURE = 0.85, 0.6
+_MOST_TURN = 0.25
+_NEAR = 0.28
+"""Farther than this from every place of the layout, in face widths, a spot is nowhere in particular."""
 
 _LAYOUT: tuple[tuple[str, float, float], ...] = (
     ("forehead", 0.50, 0.06), ("temple", 0.02, 0.22), ("temple", 0.98, 0.22), ("brow", 0.28, 0.24),
@@ -53,15 +56,80 @@ def suggest(study: Study, figure: int) -> tuple[Suggestion, ...]:
     return _Hunt(study, figure).run() if study.figures[figure].found else ()
 
 
+@dataclass(frozen=True, slots=True)
+class FittedFace:
+    """A face box laid over the skin. turn: how far its middle line lies from the box's, in widths."""
+
+    face: Face
+    turn: float
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Where a place of the layout lies, as fractions of the picture; the outline stays when the head turns."""
+        inner = x + self.turn * (1 - min(1.0, abs(2 * x - 1)))
+        return self.face.x + inner * self.face.width, self.face.y + y * self.face.height
+
+
+def fitted(face: Face, skin: Mask) -> FittedFace:
+    """The face box laid over the skin (h, w) that was found: as wide as it is beside the nose, below its upper edge.
+
+    A cascade's boxes scatter by a fifth; the proportions are those of the boxes that fit best. The
+    middle line is that between the eyes, which are holes in the skin.
+    """
+    h, w = skin.shape
+    cx, cy = face.centre
+    first = max(0, int((cx - face.width) * w))
+    rows = skin[int((cy + 0.05 * face.height) * h) : int((cy + 0.4 * face.height) * h) + 1]
+    spans = [np.flatnonzero(row)[[0, -1]] for row in rows[:, first : int((cx + face.width) * w) + 1] if row.any()]
+    upright = np.flatnonzero(skin[:, min(w - 1, max(0, int(cx * w)))])
+    if not spans or not len(upright):
+        return FittedFace(face, 0.0)
+    widths = np.array([right - left + 1 for left, right in spans])
+    left, right = spans[int(np.argsort(widths)[len(widths) // 3])] + first
+    width = float(np.clip(1.1 * (right - left + 1) / w, 0.85 * face.width, 1.35 * face.width))
+    height = width * face.height / face.width
+    shift = 0.1 * face.height
+    top = float(np.clip(upright[0] / h + 0.13 * height, face.y - shift, face.y + shift))
+    laid = Face(float((left + right + 1) / 2 / w - width / 2), top, width, height)
+    return FittedFace(laid, _turn(laid, skin))
+
+
+def _turn(face: Face, skin: Mask) -> float:
+    h, w = skin.shape
+    holes, _ = ndimage.label(ndimage.binary_fill_holes(skin) & ~skin)
+    eyes: dict[bool, tuple[int, float]] = {}
+    for number, part in enumerate(ndimage.find_objects(holes), start=1):
+        row, column = (part[0].start + part[0].stop) / 2 / h, (part[1].start + part[1].stop) / 2 / w
+        across, down = (column - face.x) / face.width, (row - face.y) / face.height
+        if 0.05 < across < 0.95 and 0.2 < down < 0.55:
+            area = int((holes[part] == number).sum())
+            eyes[across > 0.5] = max(eyes.get(across > 0.5, (0, 0.0)), (area, across))
+    if len(eyes) < 2:
+        return 0.0
+    return float(np.clip((eyes[False][1] + eyes[True][1]) / 2 - 0.5, -_MOST_TURN, _MOST_TURN))
+
+
+def place_at(laid: FittedFace | None, x: float, y: float) -> str:
+    """The nearest place of a fitted face to a point in fractions of the picture; `other` if none is near."""
+    if laid is None:
+        return "other"
+    distances = []
+    for name, across, down in _LAYOUT:
+        px, py = laid.at(across, down)
+        distances.append((float(np.hypot((x - px) / laid.face.width, (y - py) / laid.face.height)), name))
+    off, name = min(distances)
+    return name if off < _NEAR else "other"
+
+
 class _Hunt:
     """Places found so far in one figure's skin, and the rules for the next."""
 
     def __init__(self, study: Study, figure: int) -> None:
         skin = study.of(figure)
-        self.face: Face | None = study.figures[figure].face
+        found = study.figures[figure].face
+        self.face = fitted(found, skin) if found else None
         self.shape = skin.shape
         longest = max(skin.shape)
-        across = self.face.width * skin.shape[1] if self.face else 1.3 * np.sqrt(skin.sum() / np.pi)
+        across = self.face.face.width * skin.shape[1] if self.face else 1.3 * np.sqrt(skin.sum() / np.pi)
         self.radius = float(np.clip(0.045 * across / longest, _NARROWEST, _WIDEST))
         self.pixels = max(1.0, self.radius * longest)
         sure = skin & (study.sureness >= _SURE)
@@ -146,8 +214,8 @@ class _Hunt:
 
     def _on_picture(self, x: float, y: float) -> tuple[int, int]:
         assert self.face
-        row = (self.face.y + y * self.face.height) * self.shape[0]
-        return int(row), int((self.face.x + x * self.face.width) * self.shape[1])
+        across, down = self.face.at(x, y)
+        return int(down * self.shape[0]), int(across * self.shape[1])
 
     def _farthest(self) -> Floats:
         """How far each pixel lies from all spots so far."""
@@ -204,10 +272,4 @@ class _Hunt:
         return bool(self.light[max(0, row - reach) : row + reach, max(0, column - reach) : column + reach].any())
 
     def _place(self, at: tuple[int, int]) -> str:
-        """The nearest place of the layout; `other` if there is no face or none is near."""
-        if not self.face:
-            return "other"
-        across = ((at[1] + 0.5) / self.shape[1] - self.face.x) / self.face.width
-        down = ((at[0] + 0.5) / self.shape[0] - self.face.y) / self.face.height
-        off, name = min((float(np.hypot(across - x, down - y)), name) for name, x, y in _LAYOUT)
-        return name if off < 0.28 else "other"
+        return place_at(self.face, (at[1] + 0.5) / self.shape[1], (at[0] + 0.5) / self.shape[0])

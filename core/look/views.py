@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -26,7 +27,7 @@ from core.colour.spaces import (
 from core.colour.temperature import temperature
 from core.errors import InputError
 from core.look.balance import Balance, in_balance
-from core.look.families import Mask, border
+from core.look.families import Mask
 from core.look.picture import Picture
 from core.look.profile import IccSpace
 
@@ -38,6 +39,7 @@ SQUINTS = (0.004, 0.006, 0.01, 0.015, 0.025, 0.04)
 PUSHES = (1.5, 2.0, 3.0, 4.5, 7.0)
 """How many times stronger chroma is shown."""
 _LATTICE = 33
+_SAMPLED = 4
 _WARM_HUE_DEG, _COOL_HUE_DEG = 62.0, 262.0
 _FULL_DEG, _FULL_CHROMA = 35.0, 46.0
 _TO_SRGB = np.linalg.inv(SRGB.to_xyz)
@@ -65,7 +67,9 @@ def scaled(picture: Picture, longest: int) -> Small:
     size = (max(1, round(picture.width * scale)), max(1, round(picture.height * scale)))
     pixels, space = picture.pixels, picture.space
     if scale < 1:
-        image = Image.fromarray(pixels, mode="CMYK" if pixels.shape[2] == 4 else "RGB")
+        # Four channels are inks, which fromarray would take for a colour and its opacity.
+        whole = (picture.width, picture.height)
+        image = Image.frombytes("CMYK", whole, pixels.tobytes()) if pixels.shape[2] == 4 else Image.fromarray(pixels)
         pixels = np.asarray(image.resize(size, Image.Resampling.BOX, reducing_gap=2.0))
     if isinstance(space, IccSpace):
         return Small(space.shown(pixels), DISPLAY_P3)
@@ -104,10 +108,7 @@ def values(small: Small, steps: int, borders: bool = False) -> Pixels:
     greys = np.rint(srgb_encode(value_to_y((np.arange(steps) + 0.5) * 10 / steps)) * 255).astype(np.uint8)
     grey = greys[step]
     if borders:
-        line = np.zeros(step.shape, bool)
-        line[:, 1:] |= step[:, 1:] != step[:, :-1]
-        line[1:] |= step[1:] != step[:-1]
-        grey = np.where(line, np.where(step >= steps / 2, 0, 255), grey).astype(np.uint8)
+        grey = np.where(_edge(step), np.where(step >= steps / 2, 0, 255), grey).astype(np.uint8)
     return np.repeat(grey[..., None], 3, axis=-1)
 
 
@@ -169,7 +170,7 @@ def _stronger(xyz: Floats, times: float) -> Floats:
     least = np.ones(len(lab))
     outside = ~_inside(lab, most)
     least[~outside] = times
-    for _ in range(9):
+    for _ in range(7):
         half = (least + most) / 2
         fits = _inside(lab, half)
         least, most = np.where(outside & fits, half, least), np.where(outside & ~fits, half, most)
@@ -186,34 +187,52 @@ def families(small: Small, owners: NDArray[np.uint8], light: Mask, balance: Bala
 
     owners (h, w): 0 for no skin, else 1 + the figure's number.
     """
-    xyz = light_of(small, balance)
-    out = _faded(small)
-    for number in range(1, int(owners.max(initial=0)) + 1):
-        for part in ((owners == number) & light, (owners == number) & ~light):
-            if part.any():
-                mean = xyz[part].mean(axis=0, dtype=float)
-                out[part] = np.rint(srgb_encode(mean @ _TO_SRGB) * 255).astype(np.uint8)
+    part = (slice(None, None, _SAMPLED), slice(None, None, _SAMPLED))
+    xyz = in_balance(small.space.xyz(small.pixels[part]), balance)
+    table = np.zeros((2 * (int(owners.max(initial=0)) + 1), 3), np.uint8)
+    flat = 2 * owners + light
+    for index in range(2, len(table)):
+        mine = flat[part] == index
+        if mine.any():
+            table[index] = np.rint(srgb_encode(xyz[mine].mean(axis=0, dtype=float) @ _TO_SRGB) * 255)
     skin = owners > 0
-    return _with_lines(out, [border(skin, light), border(np.ones_like(skin), skin)])
+    seen = Image.fromarray(flat.astype(np.uint8))
+    seen.putpalette(table.tobytes())
+    return _with_lines(_composed(seen.convert("RGB"), small, skin), _edge(flat) & skin | _edge(skin))
 
 
 def skin_alone(small: Small, skin: Mask, balance: Balance | None = None) -> Pixels:
     """The skin as it is, everything else faded to grey, with a line between."""
-    seen = as_it_is(small, balance)
-    out = np.where(skin[..., None], seen, _faded(small)).astype(np.uint8)
-    return _with_lines(out, [border(np.ones_like(skin), skin)])
+    seen = Image.fromarray(as_it_is(small, balance))
+    return _with_lines(_composed(seen, small, skin), _edge(skin))
 
 
-def _faded(small: Small) -> Pixels:
-    grey = np.asarray(Image.fromarray(small.pixels).convert("L"), dtype=np.float32)
-    return np.repeat((96 + 0.35 * (grey - 96))[..., None], 3, axis=-1).astype(np.uint8)
+def _composed(seen: Image.Image, small: Small, skin: Mask) -> Pixels:
+    """What is seen of the skin, in the faded grey of everything else."""
+    flat = [round(96 + 0.35 * (code - 96)) for code in range(256)]
+    faded = Image.fromarray(small.pixels).convert("L").point(flat).convert("RGB")
+    faded.paste(seen, mask=Image.fromarray(skin.astype(np.uint8) * 255))
+    return np.asarray(faded)
 
 
-def _with_lines(pixels: Pixels, lines: list[Mask]) -> Pixels:
+def _edge(labels: NDArray[Any]) -> Mask:
+    """The pixels (h, w) whose label differs from that to the left or above."""
+    edge = np.zeros(labels.shape, bool)
+    edge[:, 1:] = labels[:, 1:] != labels[:, :-1]
+    edge[1:] |= labels[1:] != labels[:-1]
+    return edge
+
+
+def _with_lines(pixels: Pixels, line: Mask) -> Pixels:
+    """White lines with a dark rim, so that they are seen on every colour."""
+    rim = line.copy()
+    rim[1:] |= line[:-1]
+    rim[:-1] |= line[1:]
+    rim[:, 1:] |= line[:, :-1]
+    rim[:, :-1] |= line[:, 1:]
     out = pixels.copy()
-    for line in lines:
-        out[ndimage.binary_dilation(line)] = 0
-        out[line] = 255
+    out[rim] = 0
+    out[line] = 255
     return out
 
 

@@ -1,5 +1,6 @@
 """Skin, families, light and suggestions, on heads whose truth is known and on an open test photograph."""
 
+import json
 from functools import cache
 
 import numpy as np
@@ -16,7 +17,7 @@ from core.look.picture import Picture, read_picture
 from core.look.reading import Disc, read_spot
 from core.look.roles import PLACES, ROLES
 from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
-from core.look.suggest import FEWEST, MOST, Suggestion, suggest
+from core.look.suggest import FEWEST, MOST, Suggestion, fitted, place_at, suggest
 from core.look.views import Small, scaled
 from tests.conftest import ROOT
 from tests.crew import FACTS, head
@@ -91,6 +92,20 @@ def test_suggested_spots_have_roles_and_places(name: str) -> None:
     named = {s.place for s in spots} - {"other"}
     assert len(named) >= 5
     assert spots[0].role == "highlight"
+
+
+def test_places_get_the_names_they_have() -> None:
+    """Against the places that were marked on the demo heads when they were drawn."""
+    right = []
+    for name in ("mairen", "odelo", "tavi", "senna-rue"):
+        picture = read_picture((ROOT / f"demo/references/{name}.jpg").read_bytes())
+        shown = study(scaled(picture, WORKING_SIZE), None, [Person()])
+        face = shown.figures[0].face
+        assert face is not None
+        laid = fitted(face, shown.of(0))
+        for spot in json.loads((ROOT / f"demo/references/{name}.json").read_text())["spots"]:
+            right.append(place_at(laid, spot["x"], spot["y"]) == spot["place"])
+    assert np.mean(right) > 0.6  # neighbours such as nose tip and nose side lie closer than a cascade can tell
 
 
 def test_the_strangest_hues_are_among_the_suggestions() -> None:

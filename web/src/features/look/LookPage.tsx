@@ -50,19 +50,23 @@ export function LookPage() {
     const owner = spots.find((spot) => spot.id === id)?.figure;
     if (owner && !recent.includes(owner)) chooseFigure(owner);
   };
+  const index = spots.findIndex((spot) => spot.id === selected);
+  const spot = spots[index];
+  const chosenSpot = spot ? { spot, number: index + 1 } : null;
   const wide = picture !== null && picture.width > picture.height * WIDE;
   const onSpots = useSpots({ figure, selected, select, study, withList: !wide });
   const onPeople = usePeople({
     figure: figure?.id ?? "",
     onFigure: chooseFigure,
     study,
+    chosen: chosenSpot,
     onPaint: () => ways.see("skin"),
     onTaken: (first) => {
       setSelected(first);
       setTask("spots");
     },
   });
-  const onLight = useLight(study);
+  const onLight = useLight(study, chosenSpot);
   const onMeasure = useMeasure();
   const tasks: Record<TaskId, Task> = {
     spots: onSpots,
@@ -89,6 +93,9 @@ export function LookPage() {
         onSpots.add({ x: 0.5, y: 0.5 });
       },
     },
+    ...(task === "measure"
+      ? [{ key: "n", does: "New measure in the middle of the picture", run: onMeasure.add }]
+      : []),
     {
       key: "a",
       does: "Suggest spots",

@@ -16,6 +16,9 @@ type Props = {
   study: Study | undefined;
   painting: Painting;
   onPaint: (painting: Painting) => void;
+  /** The number of the chosen spot, whose place can be called skin or not. */
+  chosen: number | null;
+  onSpot: (add: boolean) => void;
   onClear: () => void;
   proposal: Proposal | null;
   busy: boolean;
@@ -137,6 +140,16 @@ export function PeoplePanel(props: Props) {
                 </option>
               ))}
             </Form.Select>
+          )}
+          {props.chosen !== null && (
+            <>
+              <Button variant="quiet" size="sm" onClick={() => props.onSpot(true)}>
+                Spot {props.chosen} is skin
+              </Button>
+              <Button variant="quiet" size="sm" onClick={() => props.onSpot(false)}>
+                is not
+              </Button>
+            </>
           )}
           {current && current.strokes.length > 0 && (
             <Button variant="quiet" size="sm" onClick={props.onClear}>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import type { Study } from "../../api/client";
+import type { Spot, Study } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { NumberField } from "../../ui/NumberField";
@@ -10,7 +10,7 @@ import type { Task } from "./task";
 const BALANCE_RADIUS = 0.008;
 
 /** Where the light comes from, and what in the picture is known to be grey or white. */
-export function useLight(study: Study | undefined): Task {
+export function useLight(study: Study | undefined, chosen: { spot: Spot; number: number } | null): Task {
   const { piece, edit } = usePiece();
   const { light, balance } = piece.document;
   const { width, height } = piece.picture ?? { width: 1, height: 1 };
@@ -22,15 +22,16 @@ export function useLight(study: Study | undefined): Task {
     const degrees = (Math.atan2((0.5 - at.y) * height, (at.x - 0.5) * width) * 180) / Math.PI;
     return Math.round((degrees + 360) % 360) % 360;
   };
+  const balanceAt = (at: Point) => {
+    edit((held) => ({ ...held, balance: { ...at, radius: BALANCE_RADIUS } }));
+    setPicking(false);
+  };
   const guess = study?.light_from_deg ?? null;
   const shown = aim ?? light?.from_deg ?? null;
   return {
     tool: picking
       ? {
-          down: (at) => {
-            edit((held) => ({ ...held, balance: { ...at, radius: BALANCE_RADIUS } }));
-            setPicking(false);
-          },
+          down: balanceAt,
         }
       : {
           down: (at) => setAim(angle(at)),
@@ -112,6 +113,15 @@ export function useLight(study: Study | undefined): Task {
             >
               {picking ? "Now click on it" : balance ? "Choose another grey" : "Point at a grey or white"}
             </Button>
+            {chosen && (
+              <Button
+                variant="quiet"
+                size="sm"
+                onClick={() => balanceAt({ x: chosen.spot.x, y: chosen.spot.y })}
+              >
+                Spot {chosen.number} is grey
+              </Button>
+            )}
             <Button
               variant="quiet"
               size="sm"

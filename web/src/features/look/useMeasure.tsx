@@ -21,7 +21,7 @@ export function inWords(mark: Mark, measured: Measured | undefined): string {
 const lean = (degrees: number | null) => `${Math.abs(degrees ?? 0).toFixed(1)}°`;
 
 /** Caliper, plumb and level lines, centre cross with angles, grid, and the sheet they are carried over to. */
-export function useMeasure(): Task {
+export function useMeasure(): Task & { add: () => void } {
   const { piece, edit } = usePiece();
   const { marks, cross, grid, unit } = piece.document;
   const [kind, setKind] = useState<Kind>("caliper");
@@ -92,7 +92,17 @@ export function useMeasure(): Task {
       </g>
     );
   };
+  const keep = (made: Mark) => {
+    change({ marks: [...marks, made].slice(-60) });
+    setChosen(made.id);
+  };
   return {
+    add: () => {
+      if (kind === "cross") return change({ cross: { x: 0.5, y: 0.5 } });
+      const { x, y } = kind === "ray" && cross ? cross : { x: 0.5, y: 0.5 };
+      const upright = kind === "plumb";
+      keep({ id: newId(), kind, x1: x, y1: y, x2: upright ? x : x + 0.1, y2: upright ? y - 0.1 : y });
+    },
     tool: {
       down: (at) => {
         if (kind === "cross") return change({ cross: at });
@@ -111,15 +121,13 @@ export function useMeasure(): Task {
       up: (at) => {
         if (!draft) return;
         const made = { ...draft, x2: at.x, y2: at.y };
-        if (Math.hypot(made.x2 - made.x1, made.y2 - made.y1) > SHORTEST) {
-          change({ marks: [...marks, made].slice(-60) });
-          setChosen(made.id);
-        }
+        if (Math.hypot(made.x2 - made.x1, made.y2 - made.y1) > SHORTEST) keep(made);
         setDraft(null);
       },
     },
     above: (size) => (
       <>
+        <Crop size={size} />
         {grid && <Grid {...grid} size={size} />}
         {cross && <Cross x={cross.x * size.w} y={cross.y * size.h} size={size} />}
         {marks.map((mark) =>
@@ -136,6 +144,21 @@ export function useMeasure(): Task {
       <MeasurePanel kind={kind} onKind={setKind} chosen={chosen} onChoose={setChosen} onRemove={remove} />
     ),
   };
+}
+
+/** What the sheet leaves off, darkened. */
+function Crop({ size }: { size: Size }) {
+  const { piece } = usePiece();
+  const [left = 0, top = 0, right = 1, bottom = 1] = piece.placement?.crop ?? [];
+  if (right - left + bottom - top > 2 - 1e-6) return null;
+  const [x, y] = [left * size.w, top * size.h];
+  const inner = `M${x} ${y}h${(right - left) * size.w}v${(bottom - top) * size.h}H${x}Z`;
+  return (
+    <g pointerEvents="none">
+      <path d={`M0 0H${size.w}V${size.h}H0Z${inner}`} fillRule="evenodd" className="crop-off" />
+      <path d={inner} className="line-inner" />
+    </g>
+  );
 }
 
 function Cross({ x, y, size }: { x: number; y: number; size: Size }) {

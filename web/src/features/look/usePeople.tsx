@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Refusal, type Stroke, type Study, type Suggestion, server } from "../../api/client";
+import { Refusal, type Spot, type Stroke, type Study, type Suggestion, server } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import type { Point, Size } from "../../ui/Stage";
 import { PeoplePanel } from "./PeoplePanel";
@@ -15,12 +15,13 @@ type Given = {
   figure: string;
   onFigure: (id: string) => void;
   study: Study | undefined;
+  chosen: { spot: Spot; number: number } | null;
   onPaint: () => void;
   onTaken: (first: string) => void;
 };
 
 /** Whose skin is where: figures, strokes over the skin, and spots that Caltin proposes. */
-export function usePeople({ figure, onFigure, study, onPaint, onTaken }: Given): Task & {
+export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }: Given): Task & {
   suggest: () => void;
   proposal: Proposal | null;
 } {
@@ -36,19 +37,20 @@ export function usePeople({ figure, onFigure, study, onPaint, onTaken }: Given):
 
   const stroke = (last: Point) => {
     if (!painting) return;
-    const drawn: Stroke = {
+    keep({
       add: painting.add,
       radius: painting.radius,
       points: thinned([...points, last], MOST_POINTS).map((at) => [at.x, at.y]),
-    };
+    });
     setPoints([]);
+  };
+  const keep = (drawn: Stroke) =>
     edit((held) => ({
       ...held,
       figures: held.figures.map((row, i) =>
         i === index ? { ...row, strokes: [...row.strokes, drawn].slice(-MOST_STROKES) } : row,
       ),
     }));
-  };
   const suggest = async () => {
     setBusy(true);
     setProblem("");
@@ -166,6 +168,16 @@ export function usePeople({ figure, onFigure, study, onPaint, onTaken }: Given):
         onPaint={(next) => {
           setPainting(next);
           if (next) onPaint();
+        }}
+        chosen={chosen?.number ?? null}
+        onSpot={(add) => {
+          onPaint();
+          if (chosen)
+            keep({
+              add,
+              radius: Math.min(0.2, 2 * chosen.spot.radius),
+              points: [[chosen.spot.x, chosen.spot.y]],
+            });
         }}
         onClear={() =>
           edit((held) => ({

@@ -91,9 +91,32 @@ def take(page: Page, link: str, folder: Path) -> None:
     keep("work")
     page.get_by_role("link", name="Look").click()
     page.get_by_role("button", name="Spot 8,").focus()
+    page.get_by_text("In the light").wait_for()
     keep("look")
     page.keyboard.press("2")
     keep("look-values")
+    page.keyboard.press("6")
+    page.keyboard.press("c")
+    keep("look-families")
+    page.keyboard.press("5")
+    page.keyboard.press("c")
+    keep("look-window")
+    page.keyboard.press("1")
+    page.keyboard.press("a")
+    page.get_by_text("places proposed").wait_for()
+    keep("look-suggest")
+    page.get_by_role("button", name="Leave them").click()
+    page.keyboard.press("i")
+    page.get_by_role("button", name="It seems to be").click()
+    page.get_by_text("Saved", exact=True).wait_for()
+    keep("look-light")
+    measure(page)
+    keep("look-measure")
+    page.get_by_role("link", name="Transfer page").click()
+    page.get_by_role("img", name="Transfer page").wait_for()
+    keep("transfer")
+    page.get_by_role("link", name="Back").click()
+    page.get_by_role("group", name="Spots").wait_for()
     page.get_by_role("link", name="Mix").click()
     page.get_by_label("All spots").get_by_text("cheek, lit").first.click()
     keep("mix")
@@ -111,6 +134,28 @@ def take(page: Page, link: str, folder: Path) -> None:
     keep("look-empty")
     page.keyboard.press("?")
     keep("keys")
+
+
+def measure(page: Page) -> None:
+    """An eye's width as the unit, two lengths and a plumb line, and a grid."""
+    page.keyboard.press("r")
+    box = page.get_by_role("group", name="Spots").bounding_box()
+    assert box
+
+    def pull(x1: float, y1: float, x2: float, y2: float) -> None:
+        page.mouse.move(box["x"] + x1 * box["width"], box["y"] + y1 * box["height"])
+        page.mouse.down()
+        page.mouse.move(box["x"] + x2 * box["width"], box["y"] + y2 * box["height"], steps=4)
+        page.mouse.up()
+
+    pull(0.213, 0.368, 0.262, 0.368)
+    page.get_by_role("button", name="Unit").click()
+    pull(0.125, 0.42, 0.385, 0.42)
+    page.get_by_role("button", name="Plumb").click()
+    pull(0.285, 0.24, 0.275, 0.72)
+    page.locator("#grid").check()
+    page.get_by_text("Saved", exact=True).wait_for()
+    page.mouse.move(0, 0)
 
 
 def main(folder: Path) -> None:

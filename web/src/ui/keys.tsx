@@ -55,7 +55,7 @@ export function KeysProvider({ children }: { children: ReactNode }) {
   return (
     <Registry.Provider value={held}>
       {children}
-      <Modal show={open} onHide={() => setOpen(false)} centered aria-labelledby="keys-title">
+      <Modal show={open} onHide={() => setOpen(false)} centered size="lg" aria-labelledby="keys-title">
         <Modal.Body>
           <h2 id="keys-title" className="h4">
             Keys

@@ -104,7 +104,7 @@ def study(small: Small, balance: Balance | None, people: Sequence[Person]) -> St
         for face in find_faces(as_it_is(small))
         if not any(_same(face, k) for k in known) and (colourless or could_be_skin(balanced, face))
     )
-    waiting = [person.face is None and not person.strokes for person in people]
+    waiting = [person.face is None for person in people]
     largest = sorted(found, key=lambda face: -face.width * face.height)[: sum(waiting)]
     theirs = iter(sorted(largest, key=lambda face: face.x))
     faces = [next(theirs, None) if waits else person.face for person, waits in zip(people, waiting, strict=True)]

@@ -163,8 +163,7 @@ class StudyView(APIView):
 
     @extend_schema(responses=look.StudySerializer)
     def get(self, request: Request, piece_id: UUID) -> Response:
-        document = recipes.refresh(artist(request), _document(request, piece_id))
-        return Response(look.StudySerializer(looking.studied(artist(request), document)).data)
+        return Response(look.StudySerializer(looking.studied(artist(request), _document(request, piece_id))).data)
 
 
 class SuggestView(APIView):

@@ -134,7 +134,7 @@ class FigureStudySerializer(serializers.Serializer[Any]):
 
 
 class SpotStudySerializer(serializers.Serializer[Any]):
-    """family: `light`, `shadow` or nothing. note: what usually holds there. doubt, reach: gentle warnings."""
+    """family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction."""
 
     id = serializers.CharField()
     family = serializers.CharField(allow_blank=True)

@@ -12,11 +12,12 @@ V = TypeVar("V")
 
 
 class Kept(Generic[K, V]):
-    """The latest `most` values by key. Safe between threads; a value may be made twice, never half."""
+    """The latest `most` values by key. Safe between threads: who asks for what is being made waits for it."""
 
     def __init__(self, most: int) -> None:
         self._most = most
         self._held: OrderedDict[K, V] = OrderedDict()
+        self._making: dict[K, Lock] = {}
         self._lock = Lock()
 
     def get(self, key: K, make: Callable[[], V]) -> V:
@@ -25,9 +26,18 @@ class Kept(Generic[K, V]):
             if key in self._held:
                 self._held.move_to_end(key)
                 return self._held[key]
-        value = make()
-        self.put(key, value)
-        return value
+            making = self._making.setdefault(key, Lock())
+        try:
+            with making:
+                with self._lock:
+                    if key in self._held:
+                        return self._held[key]
+                value = make()
+                self.put(key, value)
+                return value
+        finally:
+            with self._lock:
+                self._making.pop(key, None)
 
     def put(self, key: K, value: V) -> None:
         """Remember a value, and forget the oldest if there are too many."""

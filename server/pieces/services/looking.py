@@ -36,6 +36,7 @@ UNCERTAIN = "No face was found. What is marked as skin is guessed from its colou
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
 
 _studies: Kept[str, Study] = Kept(6)
+_balances: Kept[tuple[str, Disc], Balance] = Kept(20)
 _views: Kept[tuple[object, ...], bytes] = Kept(60)
 
 
@@ -100,8 +101,9 @@ def _picture(user: User, document: Document) -> Picture:
 def _balance(picture: Picture, document: Document) -> Balance | None:
     if not document["balance"]:
         return None
+    disc = Disc(**document["balance"])
     try:
-        return balance_on(decoded(picture.digest), Disc(**document["balance"]))
+        return _balances.get((picture.digest, disc), lambda: balance_on(decoded(picture.digest), disc))
     except InputError as error:
         raise InputError(error.code, error.message, error.hint, "document.balance") from error
 

@@ -210,6 +210,15 @@ def test_strokes_add_skin_and_take_it_away() -> None:
     assert suggest(gone, 0) == ()
 
 
+def test_a_stroke_corrects_what_was_found_and_leaves_the_rest() -> None:
+    small = scaled(head("tavi-morning").picture, WORKING_SIZE)
+    jacket = Stroke(True, 0.03, ((0.2, 0.95),))
+    shown = study(small, None, [Person(strokes=(jacket,))])
+    added = shown.skin & ~seen("tavi-morning").skin
+    assert (shown.skin >= seen("tavi-morning").skin).all()
+    assert 0 < added.sum() < 0.01 * added.size
+
+
 def test_a_stroke_of_one_figure_takes_nothing_from_another() -> None:
     sea = np.full((200, 300, 3), (30, 90, 140), np.uint8)
     left, right = Stroke(True, 0.05, ((0.2, 0.5),)), Stroke(True, 0.05, ((0.8, 0.5),))

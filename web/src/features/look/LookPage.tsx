@@ -135,7 +135,7 @@ export function LookPage() {
   return (
     <main className="look">
       <section className="look-picture" aria-label="Reference">
-        <WaysBar ways={ways} canBalance={document.balance !== null}>
+        <WaysBar ways={ways} canBalance={document.balance !== null} colourless={study?.colourless ?? false}>
           <span className="bar-gap" />
           {light && <LightArrow fromDeg={light.from_deg} size={32} />}
           <PutPicture again />

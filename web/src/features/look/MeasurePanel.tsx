@@ -5,7 +5,7 @@ import { usePiece } from "../../api/piece";
 import { useMaterials } from "../../api/queries";
 import { NumberField } from "../../ui/NumberField";
 import { Slider } from "../../ui/Slider";
-import { inWords, type Kind } from "./useMeasure";
+import { inWords, type Kind, MOST_MARKS } from "./useMeasure";
 
 const KINDS: { kind: Kind; name: string; hint: string }[] = [
   { kind: "caliper", name: "Caliper", hint: "Pull from one end of a length to the other." },
@@ -44,7 +44,11 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
             </Button>
           ))}
         </fieldset>
-        <p className="hint">{KINDS.find((row) => row.kind === kind)?.hint}</p>
+        <p className="hint">
+          {marks.length >= MOST_MARKS
+            ? `There are ${MOST_MARKS} measures, the most there can be: remove some first.`
+            : KINDS.find((row) => row.kind === kind)?.hint}
+        </p>
         <ol className="measure-list" aria-label="Measures">
           {marks.map((mark, i) => {
             const measured = piece.measured.find((row) => row.id === mark.id);

@@ -16,7 +16,13 @@ export function PutPicture({ again = false }: { again?: boolean }) {
     setProblem("");
     try {
       const picture = await server.addPicture(chosen);
-      edit((document) => ({ ...document, picture: picture.id }));
+      // What was seen in the old picture says nothing about the new one; spots are read anew.
+      edit((document) => ({
+        ...document,
+        picture: picture.id,
+        balance: null,
+        figures: document.figures.map((figure) => ({ ...figure, face: null, strokes: [] })),
+      }));
     } catch (error) {
       setProblem(error instanceof Refusal ? `${error.message} Your piece is as it was.` : String(error));
     } finally {

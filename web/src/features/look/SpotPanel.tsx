@@ -13,6 +13,7 @@ type Props = {
   spot: Spot | null;
   number: number;
   found: Found;
+  colourless: boolean;
   outlining: boolean;
   onOutline: () => void;
   onReshape: (spot: Spot) => void;
@@ -95,7 +96,7 @@ export function SpotList({
   );
 }
 
-function SpotDetail({ spot, number, found, onReshape, onRemove }: Props & { spot: Spot }) {
+function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Props & { spot: Spot }) {
   const { editSpot, piece } = usePiece();
   const materials = useMaterials();
   const [name, setName] = useState<string | null>(null);
@@ -128,7 +129,11 @@ function SpotDetail({ spot, number, found, onReshape, onRemove }: Props & { spot
           <p className="words">{reading.swatch.words}</p>
           <p className="hint">
             {found?.family ? `In the ${found.family}, ` : ""}
-            {spot.temperature ? `${spot.temperature.words}. ` : ""}
+            {colourless
+              ? "black and white has no temperature. "
+              : spot.temperature
+                ? `${spot.temperature.words}. `
+                : ""}
             <span className="numbers">
               Chroma {reading.swatch.chroma.toFixed(0)}, hue {reading.swatch.hue_deg.toFixed(0)}°, spread{" "}
               {reading.spread.toFixed(1)}.

@@ -13,10 +13,12 @@ const COMPARE: { how: Compare; name: string }[] = [
 export function WaysBar({
   ways,
   canBalance,
+  colourless,
   children,
 }: {
   ways: Ways;
   canBalance: boolean;
+  colourless: boolean;
   children: ReactNode;
 }) {
   const { way, amount } = ways;
@@ -86,7 +88,10 @@ export function WaysBar({
             ))}
           </fieldset>
         )}
-        {way.kind === "temperature" && (
+        {colourless && ["temperature", "pushed"].includes(way.kind) && (
+          <span className="hint">Black and white: there is no temperature and no hue to see.</span>
+        )}
+        {way.kind === "temperature" && !colourless && (
           <span className="hint">Orange is warmer than this skin's average, blue cooler, grey as warm.</span>
         )}
         {children}

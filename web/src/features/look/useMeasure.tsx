@@ -7,6 +7,7 @@ import { newId, type Task } from "./task";
 
 export type Kind = Mark["kind"] | "cross";
 const SHORTEST = 0.004;
+export const MOST_MARKS = 60;
 const NUDGE = 0.004;
 
 /** What a measure says beside its line. */
@@ -93,7 +94,8 @@ export function useMeasure(): Task & { add: () => void } {
     );
   };
   const keep = (made: Mark) => {
-    change({ marks: [...marks, made].slice(-60) });
+    if (marks.length >= MOST_MARKS) return;
+    change({ marks: [...marks, made] });
     setChosen(made.id);
   };
   return {

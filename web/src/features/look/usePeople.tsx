@@ -44,13 +44,16 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
     });
     setPoints([]);
   };
-  const keep = (drawn: Stroke) =>
+  const keep = (drawn: Stroke) => {
+    if ((figures[index]?.strokes.length ?? 0) >= MOST_STROKES)
+      return setProblem(`There are ${MOST_STROKES} strokes, the most there can be. Undo some of them first.`);
     edit((held) => ({
       ...held,
       figures: held.figures.map((row, i) =>
-        i === index ? { ...row, strokes: [...row.strokes, drawn].slice(-MOST_STROKES) } : row,
+        i === index ? { ...row, strokes: [...row.strokes, drawn] } : row,
       ),
     }));
+  };
   const suggest = async () => {
     setBusy(true);
     setProblem("");

@@ -119,6 +119,7 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
       <SpotPanel
         spot={current}
         number={current ? spots.indexOf(current) + 1 : 0}
+        colourless={study?.colourless ?? false}
         found={study?.spots.find((row) => row.id === selected)}
         outlining={outlining}
         onOutline={() => setOutlining((on) => !on)}

@@ -31,7 +31,7 @@ from server.pieces.services.history import Document
 from server.pieces.services.kept import Kept
 from server.pieces.services.pictures import LONGEST_SHOWN, decoded, get_picture, small_of
 
-NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Skin and paint over it."
+NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
 UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
 

@@ -22,20 +22,21 @@ ROOT = Path(__file__).parents[1]
 
 
 @cache
-def _range(name: str) -> Tray:
+def a_range(name: str) -> Tray:
+    """One of the stand-in ranges."""
     return read_tray((ROOT / f"demo/ranges/{name}.csv").read_bytes(), name)
 
 
 @pytest.fixture(scope="session")
 def small_tray() -> Tray:
     """The 24 pencils of the demo's small tray."""
-    return _range("small-tray-24")
+    return a_range("small-tray-24")
 
 
 @pytest.fixture(scope="session")
 def big_range() -> Tray:
     """The range of 72."""
-    return _range("long-pier-72")
+    return a_range("long-pier-72")
 
 
 def pencil(code: str, lab: tuple[float, float, float], **more: object) -> Stick:

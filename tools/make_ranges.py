@@ -1,8 +1,8 @@
-"""Invent the stand-in ranges: 36 and 72 coloured pencils, and a small tray of 24.
+"""Invent the stand-in ranges: 36 and 72 coloured pencils, a small tray of 24, and 24 and 60 alcohol markers.
 
-Nothing here is measured or copied: each stick is an absorption curve like a pigment's (edges and bumps),
-cut with white by tints, turned into the colour of a solid swatch. Balanced for all complexions: many browns,
-earth greens, violets and off-whites.
+Nothing here is measured or copied: each stick is an absorption curve like a pigment's (edges and bumps), cut with white
+by tints, or for markers thinned as a dye, turned into the colour of a solid swatch. Balanced for all complexions: many
+browns, earth greens, violets and off-whites.
 Run: python -m tools.make_ranges
 """
 
@@ -123,6 +123,31 @@ SMALL_TRAY = (
     "01", "03", "08", "10", "14", "16", "18", "20", "22", "26", "30", "34", "36", "42", "46", "48", "50", "52", "54",
     "56", "60", "64", "66", "72",
 )  # fmt: skip
+# Families of markers: name, mixture of dyes, strengths of the members, and the numbers of those in the small range.
+MARKERS: list[tuple[str, dict[str, float], tuple[float, ...], tuple[int, ...]]] = [
+    ("shell", {"red earth": 1, "golden earth": 0.7}, (0.07, 0.13, 0.22, 0.36), (0, 2)),
+    ("peach stone", {"benzimidazolone orange": 0.6, "red earth": 0.8}, (0.10, 0.18, 0.30, 0.46), (0, 2)),
+    ("sand bar", {"yellow earth": 1, "raw umber": 0.4}, (0.10, 0.18, 0.32), (1,)),
+    ("honey", {"golden earth": 1, "raw sienna": 0.5}, (0.22, 0.40, 0.62), (1,)),
+    ("clay", {"red earth": 1, "burnt sienna": 0.4}, (0.28, 0.42, 0.60, 0.82), (1, 3)),
+    ("tan rope", {"raw sienna": 1, "burnt sienna": 0.6}, (0.24, 0.38, 0.56, 0.76), (1, 3)),
+    ("cinnamon", {"burnt sienna": 1, "brown earth": 0.5}, (0.42, 0.60, 0.82), ()),
+    ("cocoa", {"brown earth": 1, "burnt umber": 0.5}, (0.38, 0.55, 0.76, 1.0), (1, 3)),
+    ("bark", {"burnt umber": 1, "raw umber": 0.6}, (0.62, 0.84, 1.05), (2,)),
+    ("dawn rose", {"quinacridone rose": 1, "red earth": 0.3}, (0.10, 0.20, 0.38), (0, 2)),
+    ("buoy", {"diketo red": 1}, (0.30, 0.75), (1,)),
+    ("wine", {"perylene red": 1, "dioxazine violet": 0.2}, (0.45, 0.85), (1,)),
+    ("lamp", {"arylide yellow": 1}, (0.20, 0.60), (1,)),
+    ("moss", {"chromium oxide": 1, "yellow earth": 0.5}, (0.20, 0.42, 0.75), (1,)),
+    ("sea glass", {"phthalo green": 1, "green earth": 0.8}, (0.12, 0.35), ()),
+    ("mist", {"ultramarine": 1, "phthalo blue": 0.2}, (0.10, 0.22, 0.48), (1,)),
+    ("dusk", {"dioxazine violet": 1}, (0.12, 0.26, 0.60), (1,)),
+    ("fog", {"bone black": 1, "raw umber": 0.25}, (0.07, 0.14, 0.24, 0.40), (1,)),
+    ("slate", {"bone black": 1, "ultramarine": 0.25}, (0.12, 0.60), ()),
+    ("night", {"bone black": 1}, (1.0,), (0,)),
+]
+DEPTHS = ("pale", "soft", "full", "deep")
+BLENDER = "#f4f4f1"
 FUGITIVE = {"quinacridone rose": "II", "dioxazine violet": "III"}
 HEADER = ("code", "name", "medium", "hex", "opacity", "range", "binder", "pigments", "lightfastness", "condition")
 
@@ -170,6 +195,32 @@ def rows(
     return out
 
 
+def marker_swatch(mixture: dict[str, float], strength: float) -> str:
+    """Hex of one coat on white card: the dyes' absorbances added, thinned by strength, over a floor of 2 %."""
+    total = sum(mixture.values())
+    absorbance = strength * sum(part / total * -np.log(masstone(pigment)) for pigment, part in mixture.items())
+    return xyz_to_hex(reflectance_to_xyz(0.02 + 0.88 * np.exp(-absorbance)))
+
+
+def marker_rows(prefix: str, title: str, small: bool) -> list[tuple[str, ...]]:
+    """CSV rows of a range of markers; of the small one if `small`. Dyes fade: grades II to IV."""
+    out = []
+    for family, (name, mixture, strengths, chosen) in enumerate(MARKERS, start=1):
+        for number, strength in enumerate(strengths):
+            if small and number not in chosen:
+                continue
+            said = name if len(strengths) == 1 else f"{name}, {DEPTHS[number + 4 - len(strengths)]}"
+            grade = "IV" if set(mixture) & set(FUGITIVE) else "III" if strength < 0.3 else "II"
+            dyes = "+".join(f"{pigment} dye" for pigment in mixture)
+            code = f"{prefix}{family:02d}{number + 1}"
+            hex_code = marker_swatch(mixture, strength)
+            out.append((code, said, "marker", hex_code, "transparent", title, "alcohol", dyes, grade, "good"))
+    out.append(
+        (f"{prefix}00", "colourless blender", "marker", BLENDER, "transparent", title, "alcohol", "", "", "good")
+    )
+    return out
+
+
 def write(file: str, table: list[tuple[str, ...]]) -> None:
     with (OUT / file).open("w", newline="") as out:
         csv.writer(out, lineterminator="\n").writerows([HEADER, *table])
@@ -180,5 +231,7 @@ if __name__ == "__main__":
     write("gangway-36.csv", rows("G", "Gangway 36", COLOURS[:36], "wax"))
     write("long-pier-72.csv", rows("L", "Long Pier 72", COLOURS, "oil"))
     write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"))
+    write("ebb-24.csv", marker_rows("E", "Ebb 24", True))
+    write("breakwater-60.csv", marker_rows("B", "Breakwater 60", False))
     for code, name, mixture, _ in sorted(COLOURS):
         print(code, name, swatch(mixture), hex_to_lab(swatch(mixture)).round(0))

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from core.errors import InputError
+from core.optics.marker import Marker
 from core.optics.medium import Medium
 from core.optics.pencil import Pencil
 
-MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(),)}
+MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(), Marker())}
 
 
 def get_medium(medium_id: str) -> Medium:

@@ -54,6 +54,8 @@ class Box(Protocol):
     sticks: tuple[Stick, ...]
     support: Support
     actions: tuple[Action, ...]
+    once_a_stick: bool
+    """Whether the search must not use a stick twice in one stack, since its coats remember each other."""
 
     def start(self) -> Any:
         """The bare paper."""
@@ -88,21 +90,29 @@ class Medium(Protocol):
 
     id: str
     name: str
+    word: str
+    """What one stick of it is called."""
     techniques: tuple[str, ...]
+    pressures: tuple[str, ...]
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> Box:
         """A box for these sticks on this paper."""
 
 
-def check_pass(pass_: Pass, techniques: tuple[str, ...], codes: dict[str, int]) -> None:
+def check_pass(
+    pass_: Pass, techniques: tuple[str, ...], codes: dict[str, int], pressures: tuple[str, ...] = PRESSURES
+) -> None:
     """Raises InputError unless the pass is one that the medium and tray can make."""
     if pass_.stick not in codes:
         raise InputError(
             "unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick"
         )
-    if pass_.pressure not in PRESSURES:
+    if pass_.pressure not in pressures:
         raise InputError(
-            "bad_pressure", f"“{pass_.pressure[:40]}” is not a pressure.", f"Use {', '.join(PRESSURES)}.", "pressure"
+            "bad_pressure",
+            f"“{pass_.pressure[:40]}” is not a pressure here.",
+            f"Use {', '.join(pressures)}.",
+            "pressure",
         )
     if pass_.technique not in techniques:
         raise InputError(

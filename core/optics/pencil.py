@@ -46,6 +46,8 @@ class PencilState:
 class PencilBox:
     """Pencils on one paper; see `Box`."""
 
+    once_a_stick = False
+
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
         self.support = support
@@ -164,7 +166,9 @@ class Pencil:
 
     id = "pencil"
     name = "Coloured pencil"
+    word = "pencil"
     techniques: tuple[str, ...] = ("lay", "burnish")
+    pressures: tuple[str, ...] = PRESSURES
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> PencilBox:
         return PencilBox(sticks, support)

@@ -17,7 +17,8 @@ class Support:
     """A paper or board.
 
     lab: its colour. coverage: the part of the surface that one light, medium or heavy pencil pass
-    touches, 0–1. capacity: deposit at which the tooth is full, in full films.
+    touches, 0–1. capacity: deposit at which the tooth is full, in full films. coats: how many coats of
+    marker it takes up. media: what it is made for.
     """
 
     id: str
@@ -26,6 +27,8 @@ class Support:
     lab: tuple[float, float, float]
     coverage: tuple[float, float, float]
     capacity: float
+    coats: float
+    media: tuple[str, ...]
 
     def reflectance(self) -> Floats:
         """Reflectance (31,) of the bare surface."""
@@ -37,7 +40,16 @@ def supports() -> dict[str, Support]:
     """All papers Caltin knows, by id."""
     table = tomllib.loads(files("core.optics").joinpath("data/supports.toml").read_text())
     return {
-        key: Support(key, row["name"], row["note"], tuple(row["lab"]), tuple(row["coverage"]), row["capacity"])
+        key: Support(
+            id=key,
+            name=row["name"],
+            note=row["note"],
+            lab=tuple(row["lab"]),
+            coverage=tuple(row["coverage"]),
+            capacity=row["capacity"],
+            coats=row["coats"],
+            media=tuple(row["media"]),
+        )
         for key, row in table.items()
     }
 

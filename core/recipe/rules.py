@@ -37,7 +37,8 @@ def is_black(stick: Stick) -> bool:
 def free(box: Box) -> Rules:
     """No limits but those of the material."""
     n = len(box.sticks)
-    return Rules(np.ones(len(box.actions), dtype=bool), np.ones((n, n), dtype=bool))
+    follow = ~np.eye(n, dtype=bool) if box.once_a_stick else np.ones((n, n), dtype=bool)
+    return Rules(np.ones(len(box.actions), dtype=bool), follow)
 
 
 def with_black(rules: Rules, box: Box, policy: str) -> Rules:

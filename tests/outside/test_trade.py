@@ -7,12 +7,15 @@ import pytest
 
 from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
+from core.optics.marker import Marker
 from core.optics.medium import Pass
 from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
-from core.optics.stick import Tray
+from core.optics.stick import Stick, Tray
+from core.optics.support import get_support
 from core.plan import Setup, lay_out, solve
 from core.recipe.recipe import work_out
+from tests.conftest import SWATCHES, pencil
 
 
 def last(box: PencilBox, *passes: Pass) -> np.ndarray:
@@ -163,3 +166,65 @@ def test_pinker_reads_cooler_and_orange_and_yellow_warmer() -> None:
     skin = [65, 16, 18]
     assert temperature([65, 22, 8], skin) < 0
     assert temperature([65, 14, 26], skin) > 0
+
+
+# Markers.
+
+MARKERS = Marker().prepare(
+    tuple(Stick(code, code, "marker", pencil(code, lab).hex) for code, lab in SWATCHES.items()),
+    get_support("marker-card"),
+)
+
+
+def coated(*passes: Pass) -> np.ndarray:
+    return np.asarray(colours_after(MARKERS, passes)[-1])
+
+
+@pytest.mark.parametrize("code", ["peach", "pink", "ochre", "terracotta", "brown"])
+def test_coats_of_a_marker_darken_each_less_than_the_one_before(code: str) -> None:
+    seen = colours_after(MARKERS, [Pass(code)] * 4)[:, 0]
+    drops = -np.diff(seen)
+    assert (drops > 0).all()
+    assert (np.diff(drops) < 0).all()
+    assert drops[1] < 0.6 * drops[0]
+
+
+@pytest.mark.parametrize(("dark", "pale"), [("terracotta", "peach"), ("brown", "peach"), ("sienna", "cream")])
+def test_a_paler_marker_lifts_a_darker_one_when_worked_in_and_never_over_a_dry_one(dark: str, pale: str) -> None:
+    before = coated(Pass(dark))[0]
+    assert coated(Pass(dark), Pass(pale, technique="wet"))[0] > before + 1
+    assert coated(Pass(dark), Pass(pale))[0] < before
+
+
+@pytest.mark.parametrize("under", ["violet", "lightblue"])
+@pytest.mark.parametrize("skin", ["peach", "ochre", "terracotta"])
+def test_a_cool_marker_under_skin_makes_it_darker_cooler_and_calmer(under: str, skin: str) -> None:
+    alone, with_under = coated(Pass(skin)), coated(Pass(under), Pass(skin))
+    assert with_under[0] < alone[0] - 3
+    assert with_under[2] < alone[2] - 2
+    assert chroma(with_under) < max(chroma(alone), chroma(coated(Pass(under))))
+
+
+def test_the_darker_the_marker_on_top_the_less_of_what_lies_under_shows() -> None:
+    shown = []
+    for top in ("peach", "ochre", "terracotta", "brown"):
+        shown.append(float(np.linalg.norm(coated(Pass("lightblue"), Pass(top)) - coated(Pass(top)))))
+    assert shown == sorted(shown, reverse=True)
+
+
+@pytest.mark.parametrize(("base", "complement"), [("red", "green"), ("orange", "lightblue"), ("yellow", "violet")])
+def test_a_complementary_marker_calms(base: str, complement: str) -> None:
+    assert chroma(coated(Pass(base), Pass(complement))) < 0.8 * chroma(coated(Pass(base)))
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "low_deg", "high_deg"),
+    [("yellow", "pink", 30, 85), ("yellow", "lightblue", 95, 215), ("pink", "lightblue", 270, 350)],
+)
+def test_two_markers_make_the_colour_between(one: str, other: str, low_deg: float, high_deg: float) -> None:
+    hues = [
+        float(lab_to_lch(coated(Pass(one, "light", n), Pass(other, "light", m)))[2])
+        for n in (1, 2, 3)
+        for m in (1, 2, 3)
+    ]
+    assert any(low_deg < hue < high_deg for hue in hues)

@@ -7,9 +7,19 @@ from core.method.method import Method, get_method, methods
 from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
-from core.plan import Setup, lay_out, solve
+from core.plan import Bench, Setup, lay_out, solve
+from tests.conftest import a_range
 
 SKIN = np.array([[82.0, 8, 14], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9]])
+
+
+SETUPS = {"pencil": ("long-pier-72", "medium-white"), "marker": ("breakwater-60", "marker-card")}
+
+
+def bench_of(method: Method) -> Bench:
+    """The largest stand-in range of the method's medium on its usual paper."""
+    name, paper = SETUPS[method.medium]
+    return lay_out(a_range(name), Setup(medium=method.medium, paper=paper, method=method.id))
 
 
 @pytest.mark.parametrize("method", methods().values(), ids=lambda m: m.id)
@@ -28,8 +38,8 @@ class TestEveryMethod:
             stages = [method.stage(role, i) for i in range(4)]
             assert stages == sorted(stages)
 
-    def test_keeps_its_own_rules_in_every_recipe(self, method: Method, big_range: Tray) -> None:
-        bench = lay_out(big_range, Setup(method=method.id))
+    def test_keeps_its_own_rules_in_every_recipe(self, method: Method) -> None:
+        bench = bench_of(method)
         lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
         for recipe in solve(bench, SKIN, ["middle"] * len(SKIN)):
             assert recipe.steps
@@ -42,8 +52,8 @@ class TestEveryMethod:
             else:
                 assert (rises <= method.slack_l).all()
 
-    def test_reaches_skin_from_light_to_deep(self, method: Method, big_range: Tray) -> None:
-        recipes = solve(lay_out(big_range, Setup(method=method.id)), SKIN, ["middle"] * len(SKIN))
+    def test_reaches_skin_from_light_to_deep(self, method: Method) -> None:
+        recipes = solve(bench_of(method), SKIN, ["middle"] * len(SKIN))
         assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
         assert np.mean([recipe.delta_e for recipe in recipes]) < 2.5
 

@@ -1,0 +1,137 @@
+"""Alcohol marker: dyes that soak into the paper and add up as filters."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
+from core.optics.medium import MAX_REPEATS, STEADY, Action, Hand, Pass, check_pass
+from core.optics.spectra import upsample
+from core.optics.stick import Stick
+from core.optics.support import Support
+
+# Assumptions, all of them named and explained in docs/model.md.
+FLOOR = 0.02
+COATS = np.array([0.0, 1.0, 1.45, 1.70, 1.82, 1.88])
+"""Strength of one, two … coats of the same marker; of one darker than DEEP_L the later coats add two thirds."""
+DEEP_L, DEEP_SHARE = 55.0, 2 / 3
+PUSHED, PUSHED_BY_BLENDER = 0.28, 0.45
+"""The part of the ink already there that a marker, or a colourless blender, worked in wet pushes away."""
+WHITE_PAPER = (96.0, 0.0, 1.5)
+COLOURLESS = 0.06
+"""A stick that absorbs less than this everywhere is a blender."""
+
+
+@dataclass(frozen=True, slots=True)
+class MarkerState:
+    """What lies in the paper at one place.
+
+    light: reflectance above the floor (31,). ink: its absorbance so far (31,). coats: how many of each
+    stick (n,). soaked: coats of anything.
+    """
+
+    light: Floats
+    ink: Floats
+    coats: tuple[int, ...]
+    soaked: int
+
+
+class MarkerBox:
+    """Markers on one paper; see `Box`. Dry coats add up as absorbances (Beer–Lambert), whatever their order."""
+
+    once_a_stick = True
+
+    def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
+        self.sticks = sticks
+        self.support = support
+        self.actions = tuple(Action(s, 0, n) for s in range(len(sticks)) for n in range(1, MAX_REPEATS + 1))
+        self._index = {stick.code: i for i, stick in enumerate(sticks)}
+        self._light = np.maximum(support.reflectance() - FLOOR, 1e-4)
+        self.absorbance = absorbances(sticks)
+        deep = np.array([float(stick.lab[0]) < DEEP_L for stick in sticks])
+        shares = np.where(deep, DEEP_SHARE, 1.0)[:, None]
+        self._steps = np.diff(COATS) * np.concatenate([np.ones_like(shares), np.repeat(shares, 4, axis=1)], axis=1)
+        self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
+
+    def start(self) -> MarkerState:
+        return MarkerState(self._light, np.zeros_like(self._light), (0,) * len(self.sticks), 0)
+
+    def apply(self, state: MarkerState, pass_: Pass, hand: Hand = STEADY) -> MarkerState:
+        check_pass(pass_, Marker.techniques, self._index, Marker.pressures)
+        stick = self._index[pass_.stick]
+        for repeat in range(pass_.repeats):
+            pushed = self._pushed(stick) if pass_.technique == "wet" and repeat == 0 else 0.0
+            state = self._coat(state, stick, pushed, hand)
+        return state
+
+    def reflectance(self, state: MarkerState) -> Floats:
+        return FLOOR + state.light
+
+    def room(self, state: MarkerState) -> float:
+        return max(0.0, 1.0 - state.soaked / self.support.coats)
+
+    def _pushed(self, stick: int) -> float:
+        return PUSHED_BY_BLENDER if self.absorbance[stick].max() < COLOURLESS else PUSHED
+
+    def _coat(self, state: MarkerState, stick: int, pushed: float, hand: Hand) -> MarkerState:
+        count = state.coats[stick]
+        step = self._steps[stick, count] if count < self._steps.shape[1] else 0.0
+        added = step * self._strength(state.soaked) * hand.thickness * self.absorbance[stick]
+        covered = min(hand.coverage, 1.0)
+        worked = state.light * np.exp(pushed * state.ink - added)
+        return MarkerState(
+            light=(1 - covered) * state.light + covered * worked,
+            ink=(1 - pushed) * state.ink + added,
+            coats=(*state.coats[:stick], count + 1, *state.coats[stick + 1 :]),
+            soaked=state.soaked + 1,
+        )
+
+    def _strength(self, soaked: NDArray[np.floating] | float) -> NDArray[np.floating]:
+        """How much of a coat the paper still takes up, after so many."""
+        return np.sqrt(np.clip(1.0 - np.asarray(soaked, dtype=float) / self.support.coats, 0.0, 1.0))
+
+    def blank(self) -> tuple[NDArray[np.float32], float]:
+        return np.log(self._light).astype(np.float32)[None], 0.0
+
+    def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
+        """The search's roots are logarithms of the light, so that coats are sums."""
+        strengths = self._strength(filled + np.arange(MAX_REPEATS))
+        taken = np.cumsum(self._steps[:, :MAX_REPEATS] * strengths, axis=1)
+        added = (taken[:, :, None] * self.absorbance[:, None]).reshape(1, -1, roots.shape[1]).astype(np.float32)
+        return roots[:, None] - added, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self.sticks))
+
+    def advance(
+        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
+    ) -> tuple[NDArray[np.float32], Floats]:
+        stick, repeats = self._action_table[actions].T
+        strengths = self._strength(filled[:, None] + np.arange(MAX_REPEATS)) * (
+            np.arange(MAX_REPEATS) < repeats[:, None]
+        )
+        taken = (self._steps[stick, :MAX_REPEATS] * strengths).sum(axis=1)
+        return (roots - taken[:, None] * self.absorbance[stick]).astype(np.float32), filled + repeats
+
+    def seen(self, roots: Floats) -> Floats:
+        return np.asarray(FLOOR + np.exp(roots))
+
+
+class Marker:
+    """Alcohol marker: coats laid dry on dry, or worked in wet."""
+
+    id = "marker"
+    name = "Alcohol marker"
+    word = "marker"
+    techniques: tuple[str, ...] = ("lay", "wet")
+    pressures: tuple[str, ...] = ("light",)
+
+    def prepare(self, sticks: tuple[Stick, ...], support: Support) -> MarkerBox:
+        return MarkerBox(sticks, support)
+
+
+def absorbances(sticks: tuple[Stick, ...]) -> Floats:
+    """Absorbance (n, 31) of one coat of each stick, from its solid swatch on white paper."""
+    solid = upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks]))
+    white = upsample(lab_to_xyz(WHITE_PAPER)) - FLOOR
+    return np.asarray(np.maximum(-np.log(np.maximum(solid - FLOOR, 1e-4) / white), 0.0))

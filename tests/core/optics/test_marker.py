@@ -1,0 +1,69 @@
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from core.optics.marker import FLOOR, Marker, MarkerBox
+from core.optics.medium import Pass
+from core.optics.spectra import upsample
+from core.optics.stack import colours_after, room_after
+from core.optics.stick import Stick
+from core.optics.support import get_support
+from tests.conftest import SWATCHES, pencil
+
+
+def box_on(paper: str = "marker-card") -> MarkerBox:
+    sticks = [Stick(code, code, "marker", pencil(code, lab).hex, "transparent") for code, lab in SWATCHES.items()]
+    blender = Stick("blender", "colourless blender", "marker", "#f3f3f0", "transparent")
+    return Marker().prepare((*sticks, blender), get_support(paper))
+
+
+BOX = box_on()
+CODES = [code for code in SWATCHES if code != "white"]
+
+
+def last(*passes: Pass, box: MarkerBox = BOX) -> np.ndarray:
+    return np.asarray(colours_after(box, passes)[-1])
+
+
+@pytest.mark.parametrize("code", CODES)
+def test_one_coat_on_white_is_the_declared_swatch(code: str) -> None:
+    lightness = SWATCHES[code][0]
+    assert last(Pass(code))[0] == pytest.approx(max(lightness, 17), abs=2.5)
+
+
+@given(st.permutations(["peach", "pink", "ochre", "terracotta", "violet"]))
+def test_the_order_of_dry_coats_of_different_markers_does_not_matter(order: list[str]) -> None:
+    usual = last(*[Pass(code) for code in ("peach", "pink", "ochre", "terracotta", "violet")])
+    # The paper takes up a little less of each later coat, hence not exactly.
+    assert np.linalg.norm(last(*[Pass(code) for code in order]) - usual) < 6
+
+
+def test_absorbances_of_dry_coats_add() -> None:
+    """Beer-Lambert: the light left by two markers is the product of what each leaves."""
+    state = BOX.start()
+    paper = BOX.reflectance(state) - FLOOR
+    one, two = (BOX.reflectance(BOX.apply(state, Pass(code))) - FLOOR for code in ("peach", "lightblue"))
+    both = BOX.apply(BOX.apply(state, Pass("peach")), Pass("lightblue"))
+    strength = float(np.sqrt(1 - 1 / BOX.support.coats))
+    assert np.allclose(BOX.reflectance(both) - FLOOR, one * (two / paper) ** strength, atol=1e-6)
+
+
+def test_a_thin_card_is_full_before_a_heavy_one() -> None:
+    coats = [Pass(code) for code in ("peach", "pink", "ochre", "terracotta", "sienna", "brown")]
+    rooms = {paper: room_after(box_on(paper), coats)[-1] for paper in ("thin-card", "marker-card")}
+    assert rooms["thin-card"] == 0
+    assert rooms["marker-card"] > 0.5
+    thin, heavy = (colours_after(box_on(paper), coats)[-1, 0] for paper in ("thin-card", "marker-card"))
+    assert thin > heavy + 2
+
+
+def test_a_blender_lifts_what_lies_there_and_leaves_clean_paper_alone() -> None:
+    plain = last(Pass("terracotta"))
+    assert last(Pass("terracotta"), Pass("blender", technique="wet"))[0] > plain[0] + 5
+    assert np.linalg.norm(last(Pass("blender", technique="wet")) - last()) < 3
+
+
+def test_the_swatch_is_the_same_marker_on_every_paper() -> None:
+    assert np.allclose(box_on("thin-card").absorbance, BOX.absorbance)
+    assert upsample(np.array([[0.3, 0.3, 0.3]])).shape == (1, 31)

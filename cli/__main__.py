@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -19,7 +19,7 @@ from core.look.picture import MAX_BYTES, read_picture
 from core.look.reading import read_spot
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan import Setup, lay_out, lay_out_box, solve
+from core.plan import Setup, lay_out, lay_out_box, solve, usual_setup
 from core.recipe.recipe import Recipe
 
 
@@ -45,12 +45,12 @@ def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="caltin")
     commands = parser.add_subparsers(required=True, metavar="plan|predict")
     plan = commands.add_parser("plan", help="recipes for the spots of a reference")
-    plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP or TIFF")
+    plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
     plan.add_argument("--spots", required=True, metavar="FILE.json")
     plan.add_argument("--tray", required=True, metavar="FILE.csv")
     plan.add_argument("--medium", default="pencil")
-    plan.add_argument("--paper", default="medium-white", metavar="ID")
-    plan.add_argument("--method", default="darks_first", metavar="ID")
+    plan.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
+    plan.add_argument("--method", metavar="ID", help="the medium's first, if not given")
     plan.add_argument("--sticks", type=int, default=0, metavar="N", help="the most sticks for all spots together")
     plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
     plan.add_argument("--black", default="last", help="avoid, last or free")
@@ -58,7 +58,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.set_defaults(run=_plan)
     predict = commands.add_parser("predict", help="the colour after each pass")
     predict.add_argument("--medium", default="pencil")
-    predict.add_argument("--paper", default="medium-white", metavar="ID")
+    predict.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
     predict.add_argument("--tray", required=True, metavar="FILE.csv")
     predict.add_argument("--passes", required=True, metavar="FILE.json")
     predict.add_argument("--json", action="store_true", help="on one line")
@@ -81,7 +81,15 @@ def _tray(name: str) -> Tray:
 
 
 def _plan(options: argparse.Namespace) -> dict[str, Any]:
-    setup = Setup(options.medium, options.paper, options.method, options.black, options.sticks, options.passes)
+    usual = usual_setup(options.medium)
+    setup = Setup(
+        medium=options.medium,
+        paper=options.paper or usual.paper,
+        method=options.method or usual.method,
+        black=options.black,
+        max_sticks=options.sticks,
+        max_passes=options.passes,
+    )
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))
     bench = lay_out(tray, setup)
@@ -124,7 +132,8 @@ def _recipe(recipe: Recipe) -> dict[str, Any]:
 
 
 def _predict(options: argparse.Namespace) -> dict[str, Any]:
-    box = lay_out_box(_tray(options.tray), Setup(medium=options.medium, paper=options.paper))
+    usual = usual_setup(options.medium)
+    box = lay_out_box(_tray(options.tray), replace(usual, paper=options.paper or usual.paper))
     passes = read_passes(_read(options.passes, "passes"))
     seen = [asdict(Swatch.of(lab)) for lab in colours_after(box, passes)]
     return {"paper": seen[0], "passes": [asdict(p) | {"after": s} for p, s in zip(passes, seen[1:], strict=True)]}

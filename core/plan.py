@@ -10,12 +10,12 @@ import numpy as np
 from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.method.method import Method, get_method
+from core.method.method import Method, get_method, methods
 from core.optics.media import get_medium
 from core.optics.medium import Box
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
-from core.optics.support import get_support
+from core.optics.support import get_support, supports
 from core.recipe.cost import colour_cost
 from core.recipe.palette import choose_palette
 from core.recipe.recipe import Recipe, work_out
@@ -52,6 +52,14 @@ class Bench:
         low, high = self.table.lightness_reach()
         low_v, high_v = lab_to_value(np.array([[low, 0, 0], [high, 0, 0]]))
         return round(float(low_v), 2), round(float(high_v), 2)
+
+
+def usual_setup(medium: str) -> Setup:
+    """A set-up to begin with: the first paper made for the medium, and its first method. Raises InputError."""
+    get_medium(medium)
+    paper = next(paper.id for paper in supports().values() if paper.media[0] == medium)
+    method = next(method.id for method in methods().values() if method.medium == medium)
+    return Setup(medium=medium, paper=paper, method=method)
 
 
 def check_setup(setup: Setup) -> None:

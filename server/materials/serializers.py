@@ -66,6 +66,19 @@ class PaperSerializer(serializers.Serializer[Any]):
     id = serializers.CharField()
     name = serializers.CharField()
     note = serializers.CharField()
+    media = serializers.ListField(child=serializers.CharField())
+
+
+class MediumSerializer(serializers.Serializer[Any]):
+    """word: what one stick of it is called."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    word = serializers.CharField()
+    techniques = serializers.ListField(child=serializers.CharField())
+    pressures = serializers.ListField(child=serializers.CharField())
+    usual_paper = serializers.CharField()
+    usual_method = serializers.CharField()
 
 
 class MethodSerializer(serializers.Serializer[Any]):
@@ -87,8 +100,7 @@ class MaterialsSerializer(serializers.Serializer[Any]):
     ranges = RangeSerializer(many=True)
     papers = PaperSerializer(many=True)
     methods = MethodSerializer(many=True)
-    pressures = serializers.ListField(child=serializers.CharField())
-    techniques = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    media = MediumSerializer(many=True)
     roles = serializers.ListField(child=serializers.CharField())
     places = serializers.ListField(child=serializers.CharField())
     black_policies = serializers.ListField(child=serializers.CharField())

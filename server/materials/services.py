@@ -16,8 +16,10 @@ from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import read_tray
 from core.method.method import Method, methods
 from core.optics import stick as core_stick
+from core.optics.media import MEDIA
 from core.optics.stick import CONDITIONS
 from core.optics.support import Support, supports
+from core.plan import usual_setup
 from server.materials.models import Stick, Tray
 
 MAX_TRAYS = 50
@@ -26,6 +28,16 @@ MAX_TRAYS = 50
 def papers() -> list[Support]:
     """All papers."""
     return list(supports().values())
+
+
+def media() -> list[dict[str, object]]:
+    """All media, each with the paper and the method to begin with."""
+    rows = []
+    for medium in MEDIA.values():
+        usual = usual_setup(medium.id)
+        row = {key: getattr(medium, key) for key in ("id", "name", "word", "techniques", "pressures")}
+        rows.append(row | {"usual_paper": usual.paper, "usual_method": usual.method})
+    return rows
 
 
 def schools() -> list[Method]:

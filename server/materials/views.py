@@ -13,8 +13,7 @@ from core.colour.munsell import value_greys
 from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
 from core.look.views import PUSHES, SQUINTS
-from core.optics.media import MEDIA
-from core.optics.medium import MAX_REPEATS, PRESSURES
+from core.optics.medium import MAX_REPEATS
 from core.recipe.rules import BLACK_POLICIES
 from server.api.requests import artist
 from server.materials import services
@@ -31,8 +30,7 @@ class MaterialsView(APIView):
             "ranges": ranges,
             "papers": services.papers(),
             "methods": services.schools(),
-            "pressures": PRESSURES,
-            "techniques": {medium.id: medium.techniques for medium in MEDIA.values()},
+            "media": services.media(),
             "roles": ROLES,
             "places": PLACES,
             "black_policies": BLACK_POLICIES,

@@ -57,6 +57,21 @@ def test_the_readings_are_the_true_colours_of_the_made_up_heads(capsys) -> None:
         assert np.median(off) < 0.6, name
 
 
+def test_plan_and_predict_know_markers(capsys, tmp_path: Path) -> None:
+    markers = ROOT / "demo/ranges/breakwater-60.csv"
+    status, answer, err = run(
+        capsys, "plan", "--reference", REFERENCE, "--spots", SPOTS, "--tray", markers, "--medium", "marker", "--json"
+    )
+    assert (status, err) == (0, "")
+    assert answer["setup"]["paper"] == "marker-card"
+    assert answer["setup"]["method"] == "light_to_dark"
+    assert np.mean([spot["delta_e"] for spot in answer["spots"]]) < 3
+    passes = write(tmp_path, "p.json", '{"passes":[{"stick":"B084"},{"stick":"B00","technique":"wet"}]}')
+    _, said, _ = run(capsys, "predict", "--medium", "marker", "--tray", markers, "--passes", passes, "--json")
+    dark, lifted = (row["after"]["lab"][0] for row in said["passes"])
+    assert lifted > dark + 5
+
+
 def test_plan_obeys_its_limits(capsys) -> None:
     _, answer, _ = plan(capsys, "--sticks", 4, "--passes", 2, "--black", "avoid", method="pale_base_first")
     used = {step["stick"] for spot in answer["spots"] for step in spot["recipe"]}

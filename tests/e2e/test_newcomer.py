@@ -37,7 +37,7 @@ def test_the_newcomers_way_and_everything_is_still_there(enter: Callable[..., Pa
     expect(recipe.get_by_role("img", name=re.compile("you get"))).not_to_have_attribute("aria-label", str(before))
     page.get_by_role("button", name="Add a pass on top").click()
     page.get_by_role("button", name=re.compile(f"Pencil of pass {count + 1}")).click()
-    page.get_by_label("Find a pencil").fill("ultra")
+    page.get_by_label("Find a stick").fill("ultra")
     page.get_by_role("button", name=re.compile("ultramarine")).last.click()
     expect(page.get_by_role("button", name=re.compile("Pencil of pass .*: ultramarine"))).to_be_visible()
     saved(page)
@@ -67,6 +67,29 @@ def test_the_newcomers_way_and_everything_is_still_there(enter: Callable[..., Pa
     page.goto(page.url.replace("/look", "/print"))
     expect(page.get_by_text("lighter next time")).to_be_visible()
     assert len(page.pdf()) > 10_000
+
+
+def test_a_piece_is_mixed_in_markers(enter: Callable[..., Page]) -> None:
+    page = enter(tray=False)
+    page.get_by_role("link", name="Tray").click()
+    page.get_by_label("Start from a range").select_option("ebb-24")
+    expect(page.get_by_text("colourless blender")).to_be_visible()
+    page.get_by_role("link", name="Pieces").click()
+    begin(page)
+    drop(page, 0.42, 0.30)
+    drop(page, 0.55, 0.72)
+    go(page, "Mix")
+    page.get_by_label("Medium", exact=True).select_option("marker")
+    expect(page.get_by_label("Paper", exact=True)).to_have_value("marker-card")
+    expect(page.get_by_label("Most markers")).to_be_visible()
+    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    expect(page.get_by_role("button", name=re.compile("Marker of pass 1: "))).to_be_visible()
+    expect(page.get_by_role("group", name=re.compile("^Pressure of pass"))).to_have_count(0)
+    page.get_by_role("group", name="Technique of pass 1").get_by_role("button", name="wet").click()
+    saved(page)
+    go(page, "Work")
+    expect(page.get_by_text(re.compile("coats?")).first).to_be_visible()
+    expect(page.get_by_text("solvent").first).to_be_visible()
 
 
 def test_one_artist_cannot_see_anothers_piece_or_picture(enter: Callable[..., Page], site: str) -> None:

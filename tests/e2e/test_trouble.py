@@ -74,10 +74,10 @@ def test_a_wrong_tray_names_the_row_and_changes_nothing(enter: Callable[..., Pag
     expect(page.get_by_text("Tell Caltin what you own")).to_be_visible()
     file = tmp_path / "mine.csv"
     file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#12345,semi\n")
-    page.get_by_label("CSV file of your pencils").set_input_files(file)
+    page.get_by_label("CSV file of your sticks").set_input_files(file)
     expect(page.get_by_role("alert")).to_contain_text("Row 2 of the tray: hex is “#12345”")
     file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#123456,semi\n2,ash,pencil,#c0a080,opaque\n")
-    page.get_by_label("CSV file of your pencils").set_input_files(file)
+    page.get_by_label("CSV file of your sticks").set_input_files(file)
     expect(page.get_by_role("heading", name="mine")).to_be_visible()
     page.get_by_label("Condition of ash").select_option("dried_out")
     page.reload()

@@ -14,10 +14,15 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
         "gangway-36": 36,
         "long-pier-72": 72,
         "small-tray-24": 24,
+        "ebb-24": 24,
+        "breakwater-60": 60,
     }
-    assert {row["id"] for row in said["papers"]} == {"smooth-white", "medium-white", "toothy-white"}
+    assert {"smooth-white", "medium-white", "toothy-white", "marker-card"} <= {row["id"] for row in said["papers"]}
     assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
-    assert said["techniques"]["pencil"] == ["lay", "burnish"]
+    pencil, marker = said["media"]
+    assert pencil["techniques"] == ["lay", "burnish"]
+    assert (pencil["usual_paper"], pencil["usual_method"]) == ("medium-white", "darks_first")
+    assert (marker["word"], marker["usual_paper"], marker["pressures"]) == ("marker", "marker-card", ["light"])
     assert len(said["value_greys"]) == 11
 
 

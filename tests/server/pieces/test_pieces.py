@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from rest_framework.test import APIClient
 
 from core.colour.spaces import hex_to_lab
+from server.materials import services as materials
 from server.pieces.models import Picture, Piece, Revision
 from server.pieces.services import history, pictures
 from tests.conftest import picture_bytes
@@ -337,3 +338,23 @@ def test_there_is_a_limit_to_pieces(client: APIClient, artist: User, monkeypatch
     assert client.post("/api/pieces", {"title": "one"}, format="json").status_code == 201
     answer = client.post("/api/pieces", {"title": "two"}, format="json")
     assert answer.json()["errors"][0]["code"] == "too_many_pieces"
+
+
+def test_a_piece_can_be_mixed_in_markers(client: APIClient, artist: User, piece: Json) -> None:
+    markers = str(materials.start_tray(artist, "markers", "ebb-24").pk)
+    setup = piece["document"]["setup"] | {"medium": "marker", "paper": "marker-card", "method": "light_to_dark"}
+    changed = save(client, piece, piece["document"] | {"setup": setup, "tray": markers}).json()
+    mixed = client.post(
+        f"/api/pieces/{piece['id']}/solve", {"version": changed["version"], "spots": []}, format="json"
+    ).json()
+    for row in mixed["document"]["spots"]:
+        assert row["recipe"]["outcome"]["delta_e"] < 6
+        assert all(p["stick"].startswith("E") and p["pressure"] == "light" for p in row["recipe"]["passes"])
+    sheet = client.get(f"/api/pieces/{piece['id']}/sheet").json()
+    assert "solvent" in sheet["cautions"][0]
+
+
+def test_a_method_of_another_medium_is_refused(client: APIClient, piece: Json) -> None:
+    setup = piece["document"]["setup"] | {"medium": "marker", "method": "darks_first"}
+    answer = save(client, piece, piece["document"] | {"setup": setup})
+    assert answer.json()["errors"][0]["code"] == "unknown_method"

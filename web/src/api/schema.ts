@@ -514,10 +514,7 @@ export interface components {
             ranges: components["schemas"]["Range"][];
             papers: components["schemas"]["Paper"][];
             methods: components["schemas"]["Method"][];
-            pressures: string[];
-            techniques: {
-                [key: string]: string[];
-            };
+            media: components["schemas"]["Medium"][];
             roles: string[];
             places: string[];
             black_policies: string[];
@@ -542,6 +539,16 @@ export interface components {
             angle_deg: number;
             /** Format: double */
             off_deg: number | null;
+        };
+        /** @description word: what one stick of it is called. */
+        Medium: {
+            id: string;
+            name: string;
+            word: string;
+            techniques: string[];
+            pressures: string[];
+            usual_paper: string;
+            usual_method: string;
         };
         Method: {
             id: string;
@@ -576,6 +583,7 @@ export interface components {
             id: string;
             name: string;
             note: string;
+            media: string[];
         };
         PaperSize: {
             name: string;
@@ -835,7 +843,7 @@ export interface components {
             outline: number[][] | null;
             recipe: components["schemas"]["RecipeInRequest"] | null;
         };
-        /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt, reach: gentle warnings. */
+        /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction. */
         SpotStudy: {
             id: string;
             family: string;

@@ -17,7 +17,12 @@ from server.pieces.models import Piece
 from server.pieces.services import history, pictures, pieces
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
-TRAYS = {"small-tray-24": "My small tray", "gangway-36": "Gangway 36", "long-pier-72": "Long Pier 72"}
+TRAYS = {
+    "small-tray-24": "My small tray",
+    "gangway-36": "Gangway 36",
+    "long-pier-72": "Long Pier 72",
+    "ebb-24": "Ebb 24, markers",
+}
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first", 16),
     ("Morning relief", "morning-relief", "small-tray-24", "pale_base_first", 12),

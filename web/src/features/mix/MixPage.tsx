@@ -22,7 +22,9 @@ export function MixPage() {
   const materials = useMaterials();
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
-  const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
+  const owned = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
+  const sticks = owned.filter((stick) => stick.medium === document.setup.medium);
+  const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const mixed = spots.some((spot) => spot.recipe);
   const hop = (by: number) => {
     const index = spots.findIndex((spot) => spot.id === selected);
@@ -82,7 +84,7 @@ export function MixPage() {
           <h2 className="h5">{mixed ? "This spot has no recipe yet" : "Ready to mix"}</h2>
           <p>
             {document.tray
-              ? "Caltin searches everything your pencils can do on this paper, in the order your method works."
+              ? `Caltin searches everything your ${word}s can do on this paper, in the order your method works.`
               : "Choose the tray you own above, or add one first."}
           </p>
           {document.tray ? (

@@ -7,6 +7,8 @@ import { Core } from "../../ui/Core";
 import { Pair } from "../../ui/Swatch";
 import { StickChoice } from "./StickChoice";
 
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
+
 type Props = { spot: Spot; number: number; sticks: Stick[] };
 
 /** The recipe of one spot: what is wanted beside what one gets, the core, and every pass to be changed. */
@@ -16,6 +18,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
   const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
   const asked = useRef(0);
   const recipe = spot.recipe;
+  const medium = materials.data?.media.find((row) => row.id === piece.document.setup.medium);
   if (!recipe) return null;
   const passes = recipe.passes;
   const outcome = tried?.passes === passes ? tried.outcome : recipe.outcome;
@@ -82,7 +85,13 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
       )}
       <div className="recipe-body">
         {paper && (
-          <Core paper={paper} passes={passes} steps={steps} height={Math.max(190, 96 + 60 * passes.length)} />
+          <Core
+            paper={paper}
+            passes={passes}
+            steps={steps}
+            soaks={medium?.id === "marker"}
+            height={Math.max(190, 96 + 60 * passes.length)}
+          />
         )}
         <ol className="passes" aria-label="Passes from the paper up">
           {passes.length === 0 && <li className="hint">Leave the paper bare here: nothing comes nearer.</li>}
@@ -91,7 +100,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
               <div className="pass-line">
                 <span className="numbers">{i + 1}</span>
                 <StickChoice
-                  label={`Pencil of pass ${i + 1}`}
+                  label={`${capital(medium?.word ?? "stick")} of pass ${i + 1}`}
                   sticks={sticks}
                   chosen={pass.stick}
                   onChoose={(stick) => put(i, { stick })}
@@ -116,19 +125,21 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
                 </Button>
               </div>
               <div className="pass-line">
-                <fieldset className="segments" aria-label={`Pressure of pass ${i + 1}`}>
-                  {materials.data?.pressures.map((pressure) => (
-                    <Button
-                      key={pressure}
-                      size="sm"
-                      variant={pass.pressure === pressure ? "chosen" : "quiet"}
-                      aria-pressed={pass.pressure === pressure}
-                      onClick={() => put(i, { pressure })}
-                    >
-                      {pressure}
-                    </Button>
-                  ))}
-                </fieldset>
+                {medium && medium.pressures.length > 1 && (
+                  <fieldset className="segments" aria-label={`Pressure of pass ${i + 1}`}>
+                    {medium.pressures.map((pressure) => (
+                      <Button
+                        key={pressure}
+                        size="sm"
+                        variant={pass.pressure === pressure ? "chosen" : "quiet"}
+                        aria-pressed={pass.pressure === pressure}
+                        onClick={() => put(i, { pressure })}
+                      >
+                        {pressure}
+                      </Button>
+                    ))}
+                  </fieldset>
+                )}
                 <fieldset className="segments numbers" aria-label={`Repeats of pass ${i + 1}`}>
                   {(materials.data?.repeats ?? []).map((repeats) => (
                     <Button
@@ -143,7 +154,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
                   ))}
                 </fieldset>
                 <fieldset className="segments" aria-label={`Technique of pass ${i + 1}`}>
-                  {materials.data?.techniques[piece.document.setup.medium]?.map((technique) => (
+                  {medium?.techniques.map((technique) => (
                     <Button
                       key={technique}
                       size="sm"

@@ -7,7 +7,7 @@ import { useMaterials, useTrays } from "../../api/queries";
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
-/** Tray, paper, method, how many pencils, what about black. */
+/** Tray, medium, paper, method, how many sticks, what about black. */
 export function SetupBar() {
   const { piece, edit, busy, solve } = usePiece();
   const materials = useMaterials();
@@ -15,7 +15,15 @@ export function SetupBar() {
   const { setup, tray, spots } = piece.document;
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
-  const method = materials.data?.methods.find((row) => row.id === setup.method);
+  const media = materials.data?.media ?? [];
+  const medium = media.find((row) => row.id === setup.medium);
+  const methods = materials.data?.methods.filter((row) => row.medium === setup.medium) ?? [];
+  const papers = materials.data?.papers.filter((row) => row.media.includes(setup.medium)) ?? [];
+  const method = methods.find((row) => row.id === setup.method);
+  const change = (id: string) => {
+    const next = media.find((row) => row.id === id);
+    if (next) set({ medium: id, method: next.usual_method, paper: next.usual_paper });
+  };
   return (
     <section className="setup" aria-label="How you work">
       <Choice label="Tray">
@@ -35,6 +43,22 @@ export function SetupBar() {
           </Form.Select>
         )}
       </Choice>
+      <Choice label="Medium">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={setup.medium}
+            onChange={(event) => change(event.target.value)}
+          >
+            {media.map((row) => (
+              <option key={row.id} value={row.id}>
+                {row.name}
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
       <Choice label="Paper">
         {(id) => (
           <Form.Select
@@ -43,7 +67,7 @@ export function SetupBar() {
             value={setup.paper}
             onChange={(event) => set({ paper: event.target.value })}
           >
-            {materials.data?.papers.map((row) => (
+            {papers.map((row) => (
               <option key={row.id} value={row.id} title={row.note}>
                 {row.name}
               </option>
@@ -60,7 +84,7 @@ export function SetupBar() {
             value={setup.method}
             onChange={(event) => set({ method: event.target.value })}
           >
-            {materials.data?.methods.map((row) => (
+            {methods.map((row) => (
               <option key={row.id} value={row.id}>
                 {row.name}
               </option>
@@ -68,7 +92,7 @@ export function SetupBar() {
           </Form.Select>
         )}
       </Choice>
-      <Choice label="Most pencils">
+      <Choice label={`Most ${medium?.word ?? "stick"}s`}>
         {(id) => (
           <Form.Select
             id={id}

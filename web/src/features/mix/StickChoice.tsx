@@ -5,7 +5,7 @@ import { StickDot } from "../../ui/Swatch";
 
 type Props = { label: string; sticks: Stick[]; chosen: string; onChoose: (code: string) => void };
 
-/** Choosing a pencil by swatch, code or name; from dark to light. */
+/** Choosing a stick by swatch, code or name; from dark to light. */
 export function StickChoice({ label, sticks, chosen, onChoose }: Props) {
   const [text, setText] = useState("");
   const current = sticks.find((stick) => stick.code === chosen);
@@ -24,7 +24,7 @@ export function StickChoice({ label, sticks, chosen, onChoose }: Props) {
         <Form.Control
           autoFocus
           size="sm"
-          aria-label="Find a pencil"
+          aria-label="Find a stick"
           placeholder="code or name"
           value={text}
           onChange={(event) => setText(event.target.value)}

@@ -16,7 +16,7 @@ export function TrayPage() {
     <main className="page">
       <div className="page-head">
         <h1>Tray</h1>
-        <span>What you own. Only pencils that are good or nearly used up go into recipes.</span>
+        <span>What you own. Only sticks that are good or nearly used up go into recipes.</span>
       </div>
       <div className="tray-columns">
         <aside>
@@ -36,7 +36,10 @@ export function TrayPage() {
         ) : (
           <section className="empty">
             <h2>Tell Caltin what you own</h2>
-            <p>Read in a list of your pencils, or start from one of the ranges and mark what is missing.</p>
+            <p>
+              Read in a list of your pencils or markers, or start from one of the ranges and mark what is
+              missing.
+            </p>
           </section>
         )}
       </div>
@@ -67,7 +70,7 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
         type="file"
         accept=".csv,text/csv"
         hidden
-        aria-label="CSV file of your pencils"
+        aria-label="CSV file of your sticks"
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           event.target.value = "";
@@ -101,7 +104,7 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
         </p>
       )}
       <p className="hint">
-        The list has one pencil a row under the header <code>code,name,medium,hex,opacity</code>; hex is a
+        The list has one stick a row under the header <code>code,name,medium,hex,opacity</code>; hex is a
         solid swatch on white paper.
       </p>
     </section>

@@ -70,7 +70,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
                     {done[job.pass_id] === "done" ? "✓" : done[job.pass_id] ? "–" : ""}
                   </span>
                   <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
-                  {job.place.name}: {manner(job)}
+                  {job.place.name}: {manner(job, document.setup.medium)}
                   {notes[job.pass_id] ? <em> – {notes[job.pass_id]}</em> : null}
                 </li>
               ))}

@@ -46,10 +46,10 @@ export function WorkPage() {
     { key: "k", does: "Skip the next place", run: () => first && mark([first.pass_id], "skipped") },
     {
       key: "ArrowRight",
-      does: "Look at the next pencil",
+      does: "Look at the next stick",
       run: () => setLooked(Math.min(list.length - 1, index + 1)),
     },
-    { key: "ArrowLeft", does: "Look at the pencil before", run: () => setLooked(Math.max(0, index - 1)) },
+    { key: "ArrowLeft", does: "Look at the stick before", run: () => setLooked(Math.max(0, index - 1)) },
   ]);
 
   if (jobs.length === 0) {
@@ -213,7 +213,7 @@ function Now({ pickUp, isNow, mark }: NowProps) {
                   <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
                   {job.place.name}
                 </b>
-                <span>{manner(job)}</span>
+                <span>{manner(job, piece.document.setup.medium)}</span>
               </label>
               {after && <Chip swatch={after} label="then" />}
               <Button

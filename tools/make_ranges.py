@@ -203,14 +203,14 @@ def marker_swatch(mixture: dict[str, float], strength: float) -> str:
 
 
 def marker_rows(prefix: str, title: str, small: bool) -> list[tuple[str, ...]]:
-    """CSV rows of a range of markers; of the small one if `small`. Dyes fade: grades II to IV."""
+    """CSV rows of a range of markers; of the small one if `small`. Dyes fade: none is of grade I."""
     out = []
     for family, (name, mixture, strengths, chosen) in enumerate(MARKERS, start=1):
         for number, strength in enumerate(strengths):
             if small and number not in chosen:
                 continue
             said = name if len(strengths) == 1 else f"{name}, {DEPTHS[number + 4 - len(strengths)]}"
-            grade = "IV" if set(mixture) & set(FUGITIVE) else "III" if strength < 0.3 else "II"
+            grade = "III" if set(mixture) & set(FUGITIVE) else "II"
             dyes = "+".join(f"{pigment} dye" for pigment in mixture)
             code = f"{prefix}{family:02d}{number + 1}"
             hex_code = marker_swatch(mixture, strength)

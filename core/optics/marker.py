@@ -47,10 +47,13 @@ class MarkerBox:
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
         self.support = support
-        self.actions = tuple(Action(s, 0, n) for s in range(len(sticks)) for n in range(1, MAX_REPEATS + 1))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._light = np.maximum(support.reflectance() - FLOOR, 1e-4)
         self.absorbance = absorbances(sticks)
+        # A blender adds nothing, so the search leaves it to the artist.
+        coloured = np.flatnonzero(self.absorbance.max(axis=1) >= COLOURLESS)
+        self._coloured = coloured if len(coloured) else np.arange(len(sticks))
+        self.actions = tuple(Action(int(s), 0, n) for s in self._coloured for n in range(1, MAX_REPEATS + 1))
         deep = np.array([float(stick.lab[0]) < DEEP_L for stick in sticks])
         shares = np.where(deep, DEEP_SHARE, 1.0)[:, None]
         self._steps = np.diff(COATS) * np.concatenate([np.ones_like(shares), np.repeat(shares, 4, axis=1)], axis=1)
@@ -99,9 +102,10 @@ class MarkerBox:
     def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
         """The search's roots are logarithms of the light, so that coats are sums."""
         strengths = self._strength(filled + np.arange(MAX_REPEATS))
-        taken = np.cumsum(self._steps[:, :MAX_REPEATS] * strengths, axis=1)
-        added = (taken[:, :, None] * self.absorbance[:, None]).reshape(1, -1, roots.shape[1]).astype(np.float32)
-        return roots[:, None] - added, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self.sticks))
+        taken = np.cumsum(self._steps[self._coloured, :MAX_REPEATS] * strengths, axis=1)
+        added = taken[:, :, None] * self.absorbance[self._coloured, None]
+        after = roots[:, None] - added.reshape(1, -1, roots.shape[1]).astype(np.float32)
+        return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self._coloured))
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]

@@ -64,6 +64,14 @@ def test_a_blender_lifts_what_lies_there_and_leaves_clean_paper_alone() -> None:
     assert np.linalg.norm(last(Pass("blender", technique="wet")) - last()) < 3
 
 
+def test_the_search_leaves_the_blender_to_the_artist() -> None:
+    used = {BOX.sticks[action.stick].code for action in BOX.actions}
+    assert "blender" not in used
+    assert {"peach", "brown"} <= used
+    only = Marker().prepare((BOX.sticks[-1],), BOX.support)
+    assert len(only.actions) == 3
+
+
 def test_the_swatch_is_the_same_marker_on_every_paper() -> None:
     assert np.allclose(box_on("thin-card").absorbance, BOX.absorbance)
     assert upsample(np.array([[0.3, 0.3, 0.3]])).shape == (1, 31)

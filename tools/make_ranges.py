@@ -221,6 +221,15 @@ def marker_rows(prefix: str, title: str, small: bool) -> list[tuple[str, ...]]:
     return out
 
 
+def pastel_rows(prefix: str, title: str, count: int, binder: str) -> list[tuple[str, ...]]:
+    """CSV rows of a range of pastels: the first colours, with some chalk in each."""
+    chalky = [
+        (code, f"{name} chalk", mixture | {"titanium white": mixture.get("titanium white", 0) + 0.15}, opacity)
+        for code, name, mixture, opacity in COLOURS[:count]
+    ]
+    return [(row[0], row[1], "pastel", *row[3:]) for row in rows(prefix, title, chalky, binder)]
+
+
 def write(file: str, table: list[tuple[str, ...]]) -> None:
     with (OUT / file).open("w", newline="") as out:
         csv.writer(out, lineterminator="\n").writerows([HEADER, *table])
@@ -231,6 +240,8 @@ if __name__ == "__main__":
     write("gangway-36.csv", rows("G", "Gangway 36", COLOURS[:36], "wax"))
     write("long-pier-72.csv", rows("L", "Long Pier 72", COLOURS, "oil"))
     write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"))
+    write("quay-chalk-48.csv", pastel_rows("Q", "Quay Chalk 48", 48, "gum"))
+    write("rigging-36.csv", pastel_rows("R", "Rigging 36", 36, "hard gum"))
     write("ebb-24.csv", marker_rows("E", "Ebb 24", True))
     write("breakwater-60.csv", marker_rows("B", "Breakwater 60", False))
     for code, name, mixture, _ in sorted(COLOURS):

@@ -11,7 +11,7 @@ from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
 from core.optics.medium import MAX_REPEATS, STEADY, Action, Hand, Pass, check_pass
 from core.optics.spectra import upsample
 from core.optics.stick import Stick
-from core.optics.support import Support
+from core.optics.support import WHITE_PAPER, Support
 
 # Assumptions, all of them named and explained in docs/model.md.
 FLOOR = 0.02
@@ -20,7 +20,6 @@ COATS = np.array([0.0, 1.0, 1.45, 1.70, 1.82, 1.88])
 DEEP_L, DEEP_SHARE = 55.0, 2 / 3
 PUSHED, PUSHED_BY_BLENDER = 0.28, 0.45
 """The part of the ink already there that a marker, or a colourless blender, worked in wet pushes away."""
-WHITE_PAPER = (96.0, 0.0, 1.5)
 COLOURLESS = 0.06
 """A stick that absorbs less than this everywhere is a blender."""
 

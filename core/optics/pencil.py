@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from core.colour.spaces import Floats, hex_to_xyz
+from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
 from core.optics.film import absorption_for, film, over
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Action, Hand, Pass, check_pass
 from core.optics.spectra import upsample
 from core.optics.stick import Stick
-from core.optics.support import Support
+from core.optics.support import WHITE_PAPER, Support
 
 # Assumptions, all of them named and explained in docs/model.md.
 SURFACE = 0.015
@@ -22,7 +23,6 @@ SCATTER_BY_OPACITY = {"transparent": 0.12, "semi": 0.5, "opaque": 1.6}
 WHITE_SCATTER = 0.3
 WHITE_ABOVE_L, WHITE_BELOW_C = 95.0, 5.0
 FILM_BY_PRESSURE = (0.22, 0.50, 1.0)
-_FILMS = np.array(FILM_BY_PRESSURE)
 BURNISHED_COVERAGE = 0.985
 BURNISHER_DEPOSIT = 0.5
 BURNISHER_ON_TOP = 0.22
@@ -47,6 +47,10 @@ class PencilBox:
     """Pencils on one paper; see `Box`."""
 
     once_a_stick = False
+    techniques: tuple[str, ...] = ("lay", "burnish")
+    films: tuple[float, ...] = FILM_BY_PRESSURE
+    """Thickness of a pass by pressure, in full films."""
+    scatter_times = 1.0
 
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
@@ -60,28 +64,35 @@ class PencilBox:
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         paper = _inside(support.reflectance())
         self._paper = paper
-        self.k, self.s = characterise(sticks, paper)
-        self._coverage = np.array(support.coverage)
+        self.k, self.s = characterise(sticks, self.scatter_times)
+        self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
+
+    def _grip(self, support: Support) -> tuple[Floats, float]:
+        """Coverage of a pass by pressure, and the deposit that fills the paper."""
+        return np.array(support.coverage), support.capacity
 
     def start(self) -> PencilState:
         nothing = np.zeros_like(self._paper)
         return PencilState(np.sqrt(self._paper), 0.0, nothing, nothing, 0.0)
 
     def apply(self, state: PencilState, pass_: Pass, hand: Hand = STEADY) -> PencilState:
-        check_pass(pass_, Pencil.techniques, self._index)
+        check_pass(pass_, self.techniques, self._index)
         stick = self._index[pass_.stick]
-        step = self._burnish if pass_.technique == "burnish" else self._lay
+        step = self._technique(pass_.technique)
         for _ in range(pass_.repeats):
             state = step(state, stick, PRESSURES.index(pass_.pressure), hand)
         return state
+
+    def _technique(self, name: str) -> Callable[[PencilState, int, int, Hand], PencilState]:
+        return self._burnish if name == "burnish" else self._lay
 
     def reflectance(self, state: PencilState) -> Floats:
         return self.seen(state.root)
 
     def room(self, state: PencilState) -> float:
-        return max(0.0, 1.0 - float(state.filled) / self.support.capacity)
+        return max(0.0, 1.0 - float(state.filled) / self.capacity)
 
     def _lay(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
         thickness, coverage = self._deposit(state.filled, pressure)
@@ -114,13 +125,13 @@ class PencilBox:
         merged = (1 - BURNISHED_COVERAGE) * bare + BURNISHED_COVERAGE * np.sqrt(over(self._paper, r0, t))
         thickness = BURNISHER_ON_TOP * mass
         r0, t = film(self.k[stick], self.s[stick], thickness)
-        closed = PencilState(merged, self.support.capacity, k_all, s_all, total)
-        return replace(self._laid(closed, stick, thickness, BURNISHED_COVERAGE, r0, t), filled=self.support.capacity)
+        closed = PencilState(merged, self.capacity, k_all, s_all, total)
+        return replace(self._laid(closed, stick, thickness, BURNISHED_COVERAGE, r0, t), filled=self.capacity)
 
     def _deposit(self, filled: Any, pressure: Any) -> tuple[Any, Any]:
         """Film thickness and coverage of the next pass (numbers or arrays): both shrink as the tooth fills."""
-        shrink = np.maximum(0.0, 1.0 - filled / self.support.capacity) ** 0.5
-        return _FILMS[pressure] * shrink, self._coverage[pressure] * shrink
+        shrink = np.maximum(0.0, 1.0 - filled / self.capacity) ** 0.5
+        return self._films[pressure] * shrink, self._coverage[pressure] * shrink
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.sqrt(self._paper).astype(np.float32)[None], 0.0
@@ -167,7 +178,7 @@ class Pencil:
     id = "pencil"
     name = "Coloured pencil"
     word = "pencil"
-    techniques: tuple[str, ...] = ("lay", "burnish")
+    techniques: tuple[str, ...] = PencilBox.techniques
     pressures: tuple[str, ...] = PRESSURES
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> PencilBox:
@@ -179,8 +190,8 @@ def _inside(reflectance: Floats) -> Floats:
     return np.asarray(np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE))
 
 
-def characterise(sticks: tuple[Stick, ...], paper: Floats) -> tuple[Floats, Floats]:
-    """K and S (n, 31) per full film of each stick, from its solid swatch.
+def characterise(sticks: tuple[Stick, ...], scatter_times: float = 1.0) -> tuple[Floats, Floats]:
+    """K and S (n, 31) per full film of each stick, from its solid swatch on white paper.
 
     Pale sticks carry white and so scatter more; a white pencil is nevertheless weak.
     """
@@ -189,5 +200,7 @@ def characterise(sticks: tuple[Stick, ...], paper: Floats) -> tuple[Floats, Floa
     scatter = np.array([SCATTER_BY_OPACITY[stick.opacity] for stick in sticks])
     scatter = scatter * (0.5 + 1.3 * (labs[:, 0] / 100) ** 2)
     white = (labs[:, 0] > WHITE_ABOVE_L) & (np.hypot(labs[:, 1], labs[:, 2]) < WHITE_BELOW_C)
-    s = np.broadcast_to(np.where(white, WHITE_SCATTER, scatter)[:, None], solid.shape).copy()
-    return absorption_for(solid, np.broadcast_to(paper, solid.shape), s), s
+    scatter = scatter_times * np.where(white & (scatter_times == 1.0), WHITE_SCATTER, scatter)
+    s = np.broadcast_to(scatter[:, None], solid.shape).copy()
+    white = _inside(upsample(lab_to_xyz(WHITE_PAPER)))
+    return absorption_for(solid, np.broadcast_to(white, solid.shape), s), s

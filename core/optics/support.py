@@ -11,6 +11,9 @@ from core.colour.spaces import Floats, lab_to_xyz
 from core.errors import InputError
 from core.optics.spectra import upsample
 
+WHITE_PAPER = (96.0, 0.0, 1.5)
+"""CIELAB of the white drawing paper on which swatches are declared (assumption)."""
+
 
 @dataclass(frozen=True, slots=True)
 class Support:

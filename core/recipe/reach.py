@@ -15,7 +15,7 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
     if value < darkest - _HARDLY:
         return f"{darkest - value:.1f} value steps darker than this tray gets on this paper."
     if value > lightest + _HARDLY:
-        return f"{value - lightest:.1f} value steps lighter than this paper."
+        return f"{value - lightest:.1f} value steps lighter than this tray gets on this paper."
     if distance is not None and distance > _FAR_OFF:
         return f"The value can be reached, the colour only to within {distance:.1f} ΔE."
     return ""

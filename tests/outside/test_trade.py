@@ -8,7 +8,8 @@ import pytest
 from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
 from core.optics.marker import Marker
-from core.optics.medium import Pass
+from core.optics.medium import Box, Pass
+from core.optics.pastel import Pastel
 from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
 from core.optics.stick import Stick, Tray
@@ -228,3 +229,55 @@ def test_two_markers_make_the_colour_between(one: str, other: str, low_deg: floa
         for m in (1, 2, 3)
     ]
     assert any(low_deg < hue < high_deg for hue in hues)
+
+
+# Pastels.
+
+
+def pastels(paper: str) -> Box:
+    sticks = tuple(Stick(code, code, "pastel", pencil(code, lab).hex) for code, lab in SWATCHES.items())
+    return Pastel().prepare(sticks, get_support(paper))
+
+
+def chalked(paper: str, *passes: Pass) -> np.ndarray:
+    return np.asarray(colours_after(pastels(paper), passes)[-1])
+
+
+@pytest.mark.parametrize("code", ["red", "terracotta", "ochre", "peach", "blue"])
+@pytest.mark.parametrize("paper", ["near-black", "cool-mid-grey"])
+def test_on_dark_paper_white_first_makes_the_colour_lighter_and_stronger(code: str, paper: str) -> None:
+    alone = chalked(paper, Pass(code, "medium", 2))
+    on_white = chalked(paper, Pass("white", "heavy", 2), Pass(code, "medium", 2))
+    assert on_white[0] > alone[0] + 2
+    assert chroma(on_white) > chroma(alone) + 0.5
+
+
+def test_light_over_dark_works_in_pastel_as_it_does_not_in_pencil(box: PencilBox) -> None:
+    dark, light = Pass("brown", "medium", 2), Pass("peach", "heavy", 2)
+    lifted = chalked("toothy-white", dark, light)[0] - chalked("toothy-white", dark)[0]
+    assert lifted > 25
+    assert lifted > 5 + last(box, dark, light)[0] - last(box, dark)[0]
+
+
+def test_smudging_and_scumbling_are_far_apart() -> None:
+    base = Pass("brown", "heavy", 2)
+    scumbled = chalked("warm-grey", base, Pass("peach", "heavy"))
+    rubbed = chalked("warm-grey", base, Pass("peach", "heavy", 1, "smudge"))
+    assert scumbled[0] > rubbed[0] + 8
+
+
+def test_a_glaze_colours_less_than_a_scumbled_pass() -> None:
+    white = Pass("white", "heavy", 2)
+    bare, glazed, scumbled = (
+        chalked("near-black", white, *more)
+        for more in ((), (Pass("terracotta", "medium", 1, "glaze"),), (Pass("terracotta", "medium"),))
+    )
+    assert bare[0] - 1 > glazed[0] > scumbled[0]
+
+
+def test_toned_paper_shows_through_a_light_hand() -> None:
+    light, heavy = (
+        [chalked(p, Pass("peach", hand, n))[0] for p in ("warm-grey", "near-black")]
+        for hand, n in (("light", 1), ("heavy", 3))
+    )
+    assert light[0] - light[1] > 2 * (heavy[0] - heavy[1])

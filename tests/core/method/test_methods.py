@@ -13,7 +13,11 @@ from tests.conftest import a_range
 SKIN = np.array([[82.0, 8, 14], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9]])
 
 
-SETUPS = {"pencil": ("long-pier-72", "medium-white"), "marker": ("breakwater-60", "marker-card")}
+SETUPS = {
+    "pencil": ("long-pier-72", "medium-white"),
+    "marker": ("breakwater-60", "marker-card"),
+    "pastel": ("quay-chalk-48", "warm-grey"),
+}
 
 
 def bench_of(method: Method) -> Bench:

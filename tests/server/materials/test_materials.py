@@ -16,10 +16,13 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
         "small-tray-24": 24,
         "ebb-24": 24,
         "breakwater-60": 60,
+        "quay-chalk-48": 48,
+        "rigging-36": 36,
     }
     assert {"smooth-white", "medium-white", "toothy-white", "marker-card"} <= {row["id"] for row in said["papers"]}
     assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
-    pencil, marker = said["media"]
+    pencil, marker, pastel = said["media"]
+    assert pastel["techniques"] == ["lay", "glaze", "smudge"]
     assert pencil["techniques"] == ["lay", "burnish"]
     assert (pencil["usual_paper"], pencil["usual_method"]) == ("medium-white", "darks_first")
     assert (marker["word"], marker["usual_paper"], marker["pressures"]) == ("marker", "marker-card", ["light"])

@@ -22,6 +22,7 @@ TRAYS = {
     "gangway-36": "Gangway 36",
     "long-pier-72": "Long Pier 72",
     "ebb-24": "Ebb 24, markers",
+    "quay-chalk-48": "Quay Chalk 48, pastels",
 }
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first", 16),

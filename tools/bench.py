@@ -12,6 +12,7 @@ import os
 import statistics
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +23,7 @@ from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
 from core.look.reading import Disc, read_spot
 from core.optics.media import get_medium
+from core.optics.medium import MAX_REPEATS
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
@@ -95,6 +97,27 @@ def bench_solve() -> None:
     print(f"  the same without any rules of a method: median {unruled[0]:.2f} s, worst {unruled[1]:.2f} s")
     print(f"  the same with the table at hand: median {warm[0]:.2f} s, worst {warm[1]:.2f} s")
     print(f"  the same, cold, best 12 sticks only: median {palette[0]:.2f} s, worst {palette[1]:.2f} s")
+
+
+def bench_optics() -> None:
+    """Passes a second in the search's own form, and how long a tray of 150 takes to be made ready."""
+    for medium, name, paper in (
+        ("pencil", "long-pier-72", "medium-white"),
+        ("marker", "breakwater-60", "marker-card"),
+        ("pastel", "quay-chalk-48", "warm-grey"),
+    ):
+        sticks = tray(name).sticks
+        box = get_medium(medium).prepare(sticks, get_support(paper))
+        blank, bare = box.blank()
+        roots, deposits = box.expand(blank, bare)
+        group, filled = np.repeat(roots[0, :1], 64, axis=0), float(deposits[0])
+        passes = 64 * sum(action.repeats for action in box.actions if action.repeats == MAX_REPEATS)
+        took, _ = timed(lambda box=box, group=group, filled=filled: box.expand(group, filled))
+        many = tuple(replace(s, code=f"{s.code}-{i}") for i in range(4) for s in sticks)[:150]
+        ready, _ = timed(
+            lambda medium=medium, many=many, paper=paper: get_medium(medium).prepare(many, get_support(paper)), 3
+        )
+        print(f"{medium}: {passes / took / 1e6:.1f} million passes a second; 150 sticks made ready in {ready:.2f} s")
 
 
 def bench_picture() -> None:
@@ -228,5 +251,5 @@ def _most_memory(process: int) -> float:
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-    for figure in (bench_solve, bench_picture, bench_look, bench_http, bench_gap):
+    for figure in (bench_solve, bench_optics, bench_picture, bench_look, bench_http, bench_gap):
         figure()

@@ -105,6 +105,7 @@ def bench_optics() -> None:
         ("pencil", "long-pier-72", "medium-white"),
         ("marker", "breakwater-60", "marker-card"),
         ("pastel", "quay-chalk-48", "warm-grey"),
+        ("oil_pastel", "winch-48", "oil-paper"),
     ):
         sticks = tray(name).sticks
         box = get_medium(medium).prepare(sticks, get_support(paper))

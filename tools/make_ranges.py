@@ -1,4 +1,4 @@
-"""Invent the stand-in ranges: 36 and 72 coloured pencils, a small tray of 24, and 24 and 60 alcohol markers.
+"""Invent the stand-in ranges: pencils (36, 72, a tray of 24), markers (24, 60), pastels (48, 36), oil pastels (24, 48).
 
 Nothing here is measured or copied: each stick is an absorption curve like a pigment's (edges and bumps), cut with white
 by tints, or for markers thinned as a dye, turned into the colour of a solid swatch. Balanced for all complexions: many
@@ -221,13 +221,14 @@ def marker_rows(prefix: str, title: str, small: bool) -> list[tuple[str, ...]]:
     return out
 
 
-def pastel_rows(prefix: str, title: str, count: int, binder: str) -> list[tuple[str, ...]]:
-    """CSV rows of a range of pastels: the first colours, with some chalk in each."""
+def other_rows(medium: str, prefix: str, title: str, count: int, binder: str) -> list[tuple[str, ...]]:
+    """CSV rows of pastels or oil pastels: the first colours, with some chalk in each."""
+    word = "chalk" if medium == "pastel" else "oil"
     chalky = [
-        (code, f"{name} chalk", mixture | {"titanium white": mixture.get("titanium white", 0) + 0.15}, opacity)
+        (code, f"{name} {word}", mixture | {"titanium white": mixture.get("titanium white", 0) + 0.15}, opacity)
         for code, name, mixture, opacity in COLOURS[:count]
     ]
-    return [(row[0], row[1], "pastel", *row[3:]) for row in rows(prefix, title, chalky, binder)]
+    return [(row[0], row[1], medium, *row[3:]) for row in rows(prefix, title, chalky, binder)]
 
 
 def write(file: str, table: list[tuple[str, ...]]) -> None:
@@ -240,8 +241,11 @@ if __name__ == "__main__":
     write("gangway-36.csv", rows("G", "Gangway 36", COLOURS[:36], "wax"))
     write("long-pier-72.csv", rows("L", "Long Pier 72", COLOURS, "oil"))
     write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"))
-    write("quay-chalk-48.csv", pastel_rows("Q", "Quay Chalk 48", 48, "gum"))
-    write("rigging-36.csv", pastel_rows("R", "Rigging 36", 36, "hard gum"))
+    write("quay-chalk-48.csv", other_rows("pastel", "Q", "Quay Chalk 48", 48, "gum"))
+    write("rigging-36.csv", other_rows("pastel", "R", "Rigging 36", 36, "hard gum"))
+    write("winch-48.csv", other_rows("oil_pastel", "W", "Winch 48", 48, "oil and wax"))
+    oils = other_rows("oil_pastel", "K", "Keel 24", 36, "oil and wax")
+    write("keel-24.csv", [row for row in oils if row[0][1:] in SMALL_TRAY])
     write("ebb-24.csv", marker_rows("E", "Ebb 24", True))
     write("breakwater-60.csv", marker_rows("B", "Breakwater 60", False))
     for code, name, mixture, _ in sorted(COLOURS):

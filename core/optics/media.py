@@ -5,10 +5,11 @@ from __future__ import annotations
 from core.errors import InputError
 from core.optics.marker import Marker
 from core.optics.medium import Medium
+from core.optics.oil_pastel import OilPastel
 from core.optics.pastel import Pastel
 from core.optics.pencil import Pencil
 
-MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(), Marker(), Pastel())}
+MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(), Marker(), Pastel(), OilPastel())}
 
 
 def get_medium(medium_id: str) -> Medium:

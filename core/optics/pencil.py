@@ -62,7 +62,7 @@ class PencilBox:
             for repeats in range(1, MAX_REPEATS + 1)
         )
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
-        paper = _inside(support.reflectance())
+        paper = inside(support.reflectance())
         self._paper = paper
         self.k, self.s = characterise(sticks, self.scatter_times)
         self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
@@ -185,7 +185,7 @@ class Pencil:
         return PencilBox(sticks, support)
 
 
-def _inside(reflectance: Floats) -> Floats:
+def inside(reflectance: Floats) -> Floats:
     """Reflectance below the surface, of reflectance seen from outside."""
     return np.asarray(np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE))
 
@@ -196,11 +196,11 @@ def characterise(sticks: tuple[Stick, ...], scatter_times: float = 1.0) -> tuple
     Pale sticks carry white and so scatter more; a white pencil is nevertheless weak.
     """
     labs = np.array([stick.lab for stick in sticks])
-    solid = _inside(upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks])))
+    solid = inside(upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks])))
     scatter = np.array([SCATTER_BY_OPACITY[stick.opacity] for stick in sticks])
     scatter = scatter * (0.5 + 1.3 * (labs[:, 0] / 100) ** 2)
     white = (labs[:, 0] > WHITE_ABOVE_L) & (np.hypot(labs[:, 1], labs[:, 2]) < WHITE_BELOW_C)
     scatter = scatter_times * np.where(white & (scatter_times == 1.0), WHITE_SCATTER, scatter)
     s = np.broadcast_to(scatter[:, None], solid.shape).copy()
-    white = _inside(upsample(lab_to_xyz(WHITE_PAPER)))
+    white = inside(upsample(lab_to_xyz(WHITE_PAPER)))
     return absorption_for(solid, np.broadcast_to(white, solid.shape), s), s

@@ -9,6 +9,7 @@ from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
 from core.optics.marker import Marker
 from core.optics.medium import Box, Pass
+from core.optics.oil_pastel import OilPastel
 from core.optics.pastel import Pastel
 from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
@@ -281,3 +282,34 @@ def test_toned_paper_shows_through_a_light_hand() -> None:
         for hand, n in (("light", 1), ("heavy", 3))
     )
     assert light[0] - light[1] > 2 * (heavy[0] - heavy[1])
+
+
+# Oil pastels.
+
+
+def oiled(*passes: Pass) -> np.ndarray:
+    sticks = tuple(Stick(code, code, "oil_pastel", pencil(code, lab).hex) for code, lab in SWATCHES.items())
+    return np.asarray(colours_after(OilPastel().prepare(sticks, get_support("oil-paper")), passes)[-1])
+
+
+def test_peach_first_on_deep_skin_ends_too_light_and_darks_first_with_peach_last_stay_deep() -> None:
+    peach_first = oiled(Pass("peach", "heavy", 3), Pass("brown", "light"))
+    darks_first = oiled(Pass("brown", "heavy", 2), Pass("peach", "light"))
+    assert peach_first[0] > darks_first[0] + 5
+
+
+def test_an_oil_pastel_drags_along_what_lies_beneath() -> None:
+    clean = oiled(Pass("peach", "medium"))
+    over_brown = oiled(Pass("brown", "medium"), Pass("peach", "medium"))
+    much_over_brown = oiled(Pass("brown", "medium"), Pass("peach", "heavy", 3))
+    assert over_brown[0] < clean[0] - 15
+    assert over_brown[0] < much_over_brown[0] - 3
+
+
+def test_white_oil_pastel_over_colour_does_not_bring_the_paper_back() -> None:
+    paper = oiled()[0]
+    missing = [
+        paper - oiled(Pass(code, "medium"), Pass("white", "heavy", 2))[0] for code in ("peach", "ochre", "brown")
+    ]
+    assert missing == sorted(missing)
+    assert missing[-1] > 10

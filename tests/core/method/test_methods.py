@@ -17,6 +17,7 @@ SETUPS = {
     "pencil": ("long-pier-72", "medium-white"),
     "marker": ("breakwater-60", "marker-card"),
     "pastel": ("quay-chalk-48", "warm-grey"),
+    "oil_pastel": ("winch-48", "oil-paper"),
 }
 
 

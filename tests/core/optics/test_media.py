@@ -57,10 +57,10 @@ def test_room_never_grows(laid: tuple[Medium, Box]) -> None:
 
 def test_more_pressure_and_more_repeats_change_the_paper_more(laid: tuple[Medium, Box]) -> None:
     medium, box = laid
-    paper = colours_after(box, [])[0]
+    paper = colours_after(box, [])[0, 0]
     grid = np.array(
         [
-            [np.linalg.norm(colours_after(box, [Pass("brown", pressure, n)])[-1] - paper) for n in (1, 2, 3)]
+            [abs(colours_after(box, [Pass("brown", pressure, n)])[-1, 0] - paper) for n in (1, 2, 3)]
             for pressure in medium.pressures
         ]
     )
@@ -86,7 +86,8 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
     _, box = laid
     blank, bare = box.blank()
     roots, deposits = box.expand(blank, bare)
-    assert roots.shape == (1, len(box.actions), N_BANDS)
+    assert roots.shape[:2] == (1, len(box.actions))
+    assert box.seen(roots).shape == (1, len(box.actions), N_BANDS)
     chosen = np.arange(0, len(box.actions), 7)
     second = (chosen * 5 + 3) % len(box.actions)
     if box.once_a_stick:

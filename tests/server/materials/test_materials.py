@@ -18,10 +18,13 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
         "breakwater-60": 60,
         "quay-chalk-48": 48,
         "rigging-36": 36,
+        "keel-24": 24,
+        "winch-48": 48,
     }
     assert {"smooth-white", "medium-white", "toothy-white", "marker-card"} <= {row["id"] for row in said["papers"]}
     assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
-    pencil, marker, pastel = said["media"]
+    pencil, marker, pastel, oil = said["media"]
+    assert oil["usual_paper"] == "oil-paper"
     assert pastel["techniques"] == ["lay", "glaze", "smudge"]
     assert pencil["techniques"] == ["lay", "burnish"]
     assert (pencil["usual_paper"], pencil["usual_method"]) == ("medium-white", "darks_first")

@@ -344,6 +344,7 @@ def test_there_is_a_limit_to_pieces(client: APIClient, artist: User, monkeypatch
     ("medium", "range_id", "paper", "method", "word"),
     [
         ("marker", "ebb-24", "marker-card", "light_to_dark", "solvent"),
+        ("oil_pastel", "winch-48", "oil-paper", "lights_reserved", "Wipe"),
         ("pastel", "quay-chalk-48", "warm-grey", "pastel_dark_to_light", "dust"),
     ],
 )

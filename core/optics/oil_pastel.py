@@ -1,0 +1,145 @@
+"""Oil pastel: thick, greasy passes that drag along what lies on top and mix with it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats
+from core.optics.film import film, over
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Action, Hand, Pass, check_pass
+from core.optics.pencil import SURFACE, characterise, inside
+from core.optics.spectra import N_BANDS
+from core.optics.stick import Stick
+from core.optics.support import Support
+
+# Assumptions, all of them named and explained in docs/model.md.
+MASS_BY_PRESSURE = (0.30, 0.60, 1.0)
+COVERAGE = 0.96
+DRAGGED = 0.75
+"""The part of the top film that a new pass takes up and mixes with."""
+CAPACITY_TIMES = 1.4
+"""How much more paste than pencil a tooth holds."""
+
+
+@dataclass(frozen=True, slots=True)
+class OilState:
+    """ground: square root of the inner reflectance below the top film (31,). k_top, s_top: K and S of the top
+    film times its mass (31,). filled: deposit so far, in full films."""
+
+    ground: Floats
+    k_top: Floats
+    s_top: Floats
+    filled: float
+
+
+class OilPastelBox:
+    """Oil pastels on one paper; see `Box`.
+
+    The search's roots hold ground, K and S of the top film one after the other: (…, 93).
+    """
+
+    once_a_stick = False
+
+    def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
+        self.sticks = sticks
+        self.support = support
+        self.actions = tuple(
+            Action(stick, pressure, repeats)
+            for stick in range(len(sticks))
+            for pressure in range(len(PRESSURES))
+            for repeats in range(1, MAX_REPEATS + 1)
+        )
+        self._index = {stick.code: i for i, stick in enumerate(sticks)}
+        self._paper = inside(support.reflectance())
+        self.k, self.s = characterise(sticks)
+        self._capacity = CAPACITY_TIMES * support.capacity
+        self._masses = np.array(MASS_BY_PRESSURE)
+        self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
+
+    def start(self) -> OilState:
+        nothing = np.zeros_like(self._paper)
+        return OilState(np.sqrt(self._paper), nothing, nothing, 0.0)
+
+    def apply(self, state: OilState, pass_: Pass, hand: Hand = STEADY) -> OilState:
+        check_pass(pass_, OilPastel.techniques, self._index)
+        stick, pressure = self._index[pass_.stick], PRESSURES.index(pass_.pressure)
+        covered = min(COVERAGE * hand.coverage, 1.0)
+        for _ in range(pass_.repeats):
+            mass = float(self._mass(state.filled, pressure)) * hand.thickness
+            ground, k_top, s_top = _laid(
+                state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], covered
+            )
+            state = OilState(ground, k_top, s_top, state.filled + mass)
+        return state
+
+    def reflectance(self, state: OilState) -> Floats:
+        root = _seen(state.ground, state.k_top, state.s_top, COVERAGE)
+        return np.asarray(SURFACE + (1 - SURFACE) * np.square(root))
+
+    def room(self, state: OilState) -> float:
+        return max(0.0, 1.0 - float(state.filled) / self._capacity)
+
+    def _mass(self, filled: Floats | float, pressure: NDArray[np.intp] | int) -> Floats:
+        """Mass of the next pass: it shrinks as the tooth fills."""
+        room = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
+        return np.asarray(self._masses[pressure] * np.sqrt(room))
+
+    def blank(self) -> tuple[NDArray[np.float32], float]:
+        nothing = np.zeros_like(self._paper)
+        return np.concatenate([np.sqrt(self._paper), nothing, nothing]).astype(np.float32)[None], 0.0
+
+    def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
+        """As `apply`, for all sticks, pressures and repeats at once."""
+        every = np.arange(len(self.actions))
+        states = np.repeat(roots, len(every), axis=0)
+        out, deposits = self.advance(states, np.full(len(states), filled), np.tile(every, len(roots)))
+        return out.reshape(len(roots), len(every), -1), deposits[: len(every)]
+
+    def advance(
+        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
+    ) -> tuple[NDArray[np.float32], Floats]:
+        roots, filled = roots.copy(), filled.copy()
+        stick, pressure, repeats = self._action_table[actions].T
+        for repeat in range(MAX_REPEATS):
+            on = repeats > repeat
+            mass = self._mass(filled[on], pressure[on])
+            thick = mass[:, None].astype(np.float32)
+            ground, k_top, s_top = np.split(roots[on], 3, axis=1)
+            laid = _laid(ground, k_top, s_top, thick * self.k[stick[on]], thick * self.s[stick[on]], COVERAGE)
+            roots[on] = np.concatenate(laid, axis=1)
+            filled[on] += mass
+        return roots, filled
+
+    def seen(self, roots: Floats) -> Floats:
+        ground, k_top, s_top = (roots[..., i * N_BANDS : (i + 1) * N_BANDS] for i in range(3))
+        return np.asarray(SURFACE + (1 - SURFACE) * np.square(_seen(ground, k_top, s_top, COVERAGE)))
+
+
+def _seen(ground: Floats, k_top: Floats, s_top: Floats, covered: float) -> Floats:
+    """Square root of the inner reflectance of a top film over its ground."""
+    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / covered)
+    return np.asarray((1 - covered) * ground + covered * np.sqrt(over(np.square(ground), r0, t)))
+
+
+def _laid(
+    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, covered: float
+) -> tuple[Floats, Floats, Floats]:
+    """A new pass: what it does not drag along stays below, what it drags joins it."""
+    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, covered)
+    return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new
+
+
+class OilPastel:
+    """Oil pastel."""
+
+    id = "oil_pastel"
+    name = "Oil pastel"
+    word = "oil pastel"
+    techniques: tuple[str, ...] = ("lay",)
+    pressures: tuple[str, ...] = PRESSURES
+
+    def prepare(self, sticks: tuple[Stick, ...], support: Support) -> OilPastelBox:
+        return OilPastelBox(sticks, support)

@@ -55,6 +55,7 @@ class OilPastelBox:
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
         self.k, self.s = characterise(sticks)
+        self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
         self._capacity = CAPACITY_TIMES * support.capacity
         self._masses = np.array(MASS_BY_PRESSURE)
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
@@ -93,10 +94,21 @@ class OilPastelBox:
 
     def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
         """As `apply`, for all sticks, pressures and repeats at once."""
-        every = np.arange(len(self.actions))
-        states = np.repeat(roots, len(every), axis=0)
-        out, deposits = self.advance(states, np.full(len(states), filled), np.tile(every, len(roots)))
-        return out.reshape(len(roots), len(every), -1), deposits[: len(every)]
+        group, sticks, each = len(roots), len(self.sticks), len(PRESSURES) * MAX_REPEATS
+        out = np.empty((group, sticks, each, 3 * N_BANDS), dtype=np.float32)
+        deposits = np.empty(each)
+        for pressure in range(len(PRESSURES)):
+            now = filled
+            ground, k_top, s_top = np.split(roots[:, None], 3, axis=2)
+            for repeat in range(MAX_REPEATS):
+                mass = self._mass(now, pressure).astype(np.float32)
+                ground, k_top, s_top = _laid(ground, k_top, s_top, mass * self._k32, mass * self._s32, COVERAGE)
+                now += float(mass)
+                at = pressure * MAX_REPEATS + repeat
+                for i, part in enumerate((ground, k_top, s_top)):
+                    out[:, :, at, i * N_BANDS : (i + 1) * N_BANDS] = part
+                deposits[at] = now
+        return out.reshape(group, -1, 3 * N_BANDS), np.tile(deposits, sticks)
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
@@ -108,7 +120,7 @@ class OilPastelBox:
             mass = self._mass(filled[on], pressure[on])
             thick = mass[:, None].astype(np.float32)
             ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            laid = _laid(ground, k_top, s_top, thick * self.k[stick[on]], thick * self.s[stick[on]], COVERAGE)
+            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], COVERAGE)
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled
@@ -120,7 +132,7 @@ class OilPastelBox:
 
 def _seen(ground: Floats, k_top: Floats, s_top: Floats, covered: float) -> Floats:
     """Square root of the inner reflectance of a top film over its ground."""
-    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / covered)
+    r0, t = film(k_top, np.maximum(s_top, 1e-7), np.asarray(1 / covered, dtype=k_top.dtype))
     return np.asarray((1 - covered) * ground + covered * np.sqrt(over(np.square(ground), r0, t)))
 
 

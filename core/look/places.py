@@ -59,12 +59,8 @@ def _eye_or_tooth(spot: SeenSpot, others: Sequence[SeenSpot], _: bool) -> str:
         return ""
     lights = [o.value for o in others if o.role in _LIT_ROLES]
     if spot.value > 9.0 or (lights and spot.value > max(lights) + 0.5):
-        what = "an eye white" if spot.place == "eye white" else "teeth"
-        return (
-            f"Lighter than {what} usually is: this may be a catchlight. Read beside it."
-            if what != "teeth"
-            else ("Lighter than teeth usually are: this may be a catchlight. Read beside it.")
-        )
+        usual = "an eye white usually is" if spot.place == "eye white" else "teeth usually are"
+        return f"Lighter than {usual}: this may be a catchlight. Read beside it."
     return ""
 
 

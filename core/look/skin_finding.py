@@ -54,16 +54,10 @@ class Skin:
     """owners (h, w): 0 where there is no skin, else 1 + the number of the figure it belongs to.
 
     sureness (h, w): probability that it is skin, 0–1.
-    faces: the face of each figure; None for one that was found by colour alone, which is less certain.
     """
 
     owners: NDArray[np.uint8]
     sureness: Floats
-    faces: tuple[Face | None, ...]
-
-    def of(self, figure: int) -> Mask:
-        """The skin (h, w) of one figure."""
-        return np.asarray(self.owners == figure + 1)
 
 
 def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
@@ -87,7 +81,7 @@ def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
     if not faces:
         best = _probability(xyz, None)
         owners = tidy(best > 0.5).astype(np.uint8)
-    return Skin(owners, best, tuple(faces) or ((None,) if owners.any() else ()))
+    return Skin(owners, best)
 
 
 def could_be_skin(xyz: Floats, face: Face) -> bool:

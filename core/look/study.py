@@ -22,7 +22,7 @@ from core.skin.complexion import ComplexionReading, read_complexion
 
 WORKING_SIZE = 480
 """Longer side in pixels of the picture that is studied."""
-MOST_STROKES = 200
+MOST_STROKES = 80
 MOST_STROKE_POINTS = 300
 
 

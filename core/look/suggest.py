@@ -141,10 +141,11 @@ class _Hunt:
         self.depth = depth
         weight = np.maximum(ndimage.gaussian_filter(skin.astype(float), self.pixels / 2), 1e-6)[..., None]
         xyz = np.where(skin[..., None], light_of(study.small).astype(float), 0)
-        self.lab = xyz_to_lab(ndimage.gaussian_filter(xyz, (self.pixels / 2, self.pixels / 2, 0)) / weight)
-        self.value = y_to_value(ndimage.gaussian_filter(xyz[..., 1], self.pixels / 2) / weight[..., 0])
+        smooth = ndimage.gaussian_filter(xyz, (self.pixels / 2, self.pixels / 2, 0)) / weight
+        self.lab, self.value = xyz_to_lab(smooth), y_to_value(smooth[..., 1])
         if self.free.sum() > _ENOUGH:
-            self.free &= self._scatter(skin) <= np.quantile(self._scatter(skin)[self.free], _EVEN_SHARE)
+            scatter = self._scatter(skin)
+            self.free &= scatter <= np.quantile(scatter[self.free], _EVEN_SHARE)
         self.light = study.light & skin
         self.shade = skin & ~study.light
         self.found: list[tuple[int, int]] = []
@@ -183,7 +184,7 @@ class _Hunt:
             self._take(bright, self.value - 0.02 * self.depth)
 
     def _strangest(self, more: int) -> None:
-        """Where a and b are farthest from what they usually are at that value, relative to the local scatter."""
+        """Where a and b are farthest from what they usually are at that value, by least squares."""
         if self.free.sum() < 20:
             return
         v = self.value[self.free]
@@ -203,7 +204,8 @@ class _Hunt:
             if place in (self._place(at) for at in self.found):
                 continue
             for row, column in sorted(spots, key=lambda at: -self._value_at(at)):
-                near = np.hypot(*np.meshgrid(np.arange(self.shape[1]) - column, np.arange(self.shape[0]) - row))
+                ys, xs = np.ogrid[: self.shape[0], : self.shape[1]]
+                near = np.hypot(ys - row, xs - column)
                 close = self.free & (near < 3 * self.pixels)
                 if self._take(close, -near):
                     break

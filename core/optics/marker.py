@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
-from core.optics.medium import MAX_REPEATS, STEADY, Action, Hand, Pass, check_pass
+from core.optics.medium import MAX_REPEATS, STEADY, Hand, Pass, actions_of, check_pass
 from core.optics.spectra import upsample
 from core.optics.stick import Stick
 from core.optics.support import WHITE_PAPER, Support
@@ -52,7 +52,7 @@ class MarkerBox:
         # A blender adds nothing, so the search leaves it to the artist.
         coloured = np.flatnonzero(self.absorbance.max(axis=1) >= COLOURLESS)
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
-        self.actions = tuple(Action(int(s), 0, n) for s in self._coloured for n in range(1, MAX_REPEATS + 1))
+        self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
         deep = np.array([float(stick.lab[0]) < DEEP_L for stick in sticks])
         shares = np.where(deep, DEEP_SHARE, 1.0)[:, None]
         self._steps = np.diff(COATS) * np.concatenate([np.ones_like(shares), np.repeat(shares, 4, axis=1)], axis=1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
@@ -43,6 +44,11 @@ class Action:
     stick: int
     pressure: int
     repeats: int
+
+
+def actions_of(sticks: Iterable[int], pressures: int = len(PRESSURES)) -> tuple[Action, ...]:
+    """All actions of these sticks, those of one stick together."""
+    return tuple(Action(s, p, n) for s in sticks for p in range(pressures) for n in range(1, MAX_REPEATS + 1))
 
 
 class Box(Protocol):

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.film import film, over
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Action, Hand, Pass, check_pass
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Hand, Pass, actions_of, check_pass
 from core.optics.pencil import SURFACE, characterise, inside
 from core.optics.spectra import N_BANDS
 from core.optics.stick import Stick
@@ -46,12 +46,7 @@ class OilPastelBox:
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
         self.support = support
-        self.actions = tuple(
-            Action(stick, pressure, repeats)
-            for stick in range(len(sticks))
-            for pressure in range(len(PRESSURES))
-            for repeats in range(1, MAX_REPEATS + 1)
-        )
+        self.actions = actions_of(range(len(sticks)))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
         self.k, self.s = characterise(sticks)

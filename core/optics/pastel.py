@@ -27,6 +27,7 @@ class PastelBox(PencilBox):
     techniques = ("lay", "glaze", "smudge")
     films = (0.50, 0.65, 0.80)
     scatter_times = 2.0
+    weak_white = False
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
         return np.array([0.50, 0.65, 0.80]), TOOTH_TIMES * support.capacity

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
 from core.optics.film import absorption_for, film, over
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Action, Hand, Pass, check_pass
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Hand, Pass, actions_of, check_pass
 from core.optics.spectra import upsample
 from core.optics.stick import Stick
 from core.optics.support import WHITE_PAPER, Support
@@ -51,20 +51,16 @@ class PencilBox:
     films: tuple[float, ...] = FILM_BY_PRESSURE
     """Thickness of a pass by pressure, in full films."""
     scatter_times = 1.0
+    weak_white = True
 
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
         self.support = support
-        self.actions = tuple(
-            Action(stick, pressure, repeats)
-            for stick in range(len(sticks))
-            for pressure in range(len(PRESSURES))
-            for repeats in range(1, MAX_REPEATS + 1)
-        )
+        self.actions = actions_of(range(len(sticks)))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         paper = inside(support.reflectance())
         self._paper = paper
-        self.k, self.s = characterise(sticks, self.scatter_times)
+        self.k, self.s = characterise(sticks, self.scatter_times, self.weak_white)
         self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
@@ -190,17 +186,20 @@ def inside(reflectance: Floats) -> Floats:
     return np.asarray(np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE))
 
 
-def characterise(sticks: tuple[Stick, ...], scatter_times: float = 1.0) -> tuple[Floats, Floats]:
+def characterise(
+    sticks: tuple[Stick, ...], scatter_times: float = 1.0, weak_white: bool = True
+) -> tuple[Floats, Floats]:
     """K and S (n, 31) per full film of each stick, from its solid swatch on white paper.
 
-    Pale sticks carry white and so scatter more; a white pencil is nevertheless weak.
+    Pale sticks carry white and so scatter more; a white pencil is nevertheless weak (weak_white).
     """
     labs = np.array([stick.lab for stick in sticks])
     solid = inside(upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks])))
     scatter = np.array([SCATTER_BY_OPACITY[stick.opacity] for stick in sticks])
     scatter = scatter * (0.5 + 1.3 * (labs[:, 0] / 100) ** 2)
-    white = (labs[:, 0] > WHITE_ABOVE_L) & (np.hypot(labs[:, 1], labs[:, 2]) < WHITE_BELOW_C)
-    scatter = scatter_times * np.where(white & (scatter_times == 1.0), WHITE_SCATTER, scatter)
-    s = np.broadcast_to(scatter[:, None], solid.shape).copy()
-    white = inside(upsample(lab_to_xyz(WHITE_PAPER)))
-    return absorption_for(solid, np.broadcast_to(white, solid.shape), s), s
+    if weak_white:
+        white = (labs[:, 0] > WHITE_ABOVE_L) & (np.hypot(labs[:, 1], labs[:, 2]) < WHITE_BELOW_C)
+        scatter = np.where(white, WHITE_SCATTER, scatter)
+    s = np.broadcast_to(scatter_times * scatter[:, None], solid.shape).copy()
+    paper = inside(upsample(lab_to_xyz(WHITE_PAPER)))
+    return absorption_for(solid, np.broadcast_to(paper, solid.shape), s), s

@@ -8,13 +8,14 @@ from rest_framework import serializers
 
 from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
+from core.look.study import MOST_STROKES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
+from server.pieces.services.history import MAX_FIGURES
 
 MAX_SPOTS = 200
-MAX_FIGURES = 12
 
 
 class SetupSerializer(serializers.Serializer[Any]):
@@ -30,7 +31,7 @@ class FigureSerializer(serializers.Serializer[Any]):
     id = identifier()
     name = serializers.CharField(max_length=60)
     face = look.FaceSerializer(allow_null=True)
-    strokes = look.StrokeSerializer(many=True, max_length=look.MAX_STROKES)
+    strokes = look.StrokeSerializer(many=True, max_length=MOST_STROKES)
 
 
 class PassSerializer(serializers.Serializer[Any]):

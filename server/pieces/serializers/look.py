@@ -12,7 +12,6 @@ from core.look.roles import PLACES, ROLES
 from core.look.study import MOST_STROKE_POINTS
 from server.materials.serializers import SwatchSerializer
 
-MAX_STROKES = 80
 MAX_MARKS = 60
 LONGEST_MM = 5000
 

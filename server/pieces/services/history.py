@@ -14,6 +14,7 @@ from core.errors import ConflictError, InputError, NotFoundError
 from server.pieces.models import Piece, Revision
 
 MAX_PIECES = 500
+MAX_FIGURES = 12
 KEPT_REVISIONS = 200
 
 Document = dict[str, Any]

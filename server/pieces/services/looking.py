@@ -27,7 +27,7 @@ from core.look.reading import Disc, Outline, Region, middle_of, read_spot
 from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
 from core.look.suggest import suggest
 from server.pieces.models import Picture
-from server.pieces.services.history import Document
+from server.pieces.services.history import MAX_FIGURES, Document
 from server.pieces.services.kept import Kept
 from server.pieces.services.pictures import LONGEST_SHOWN, decoded, get_picture, small_of
 
@@ -193,16 +193,14 @@ def suggested(user: User, document: Document) -> dict[str, Any]:
     held = []
     for figure, found in zip(document["figures"], seen.figures, strict=True):
         face = asdict(found.face) if found.face else None
-        held.append({"id": figure["id"], "name": figure["name"], "face": face, "is_new": False})
+        held.append({**figure, "face": face, "is_new": False})
     taken = [figure["face"] for figure in held]
     extra = [asdict(face) for face in seen.faces if asdict(face) not in taken]
-    for number, face in enumerate(extra[: 12 - len(held)], start=len(held) + 1):
-        held.append({"id": f"figure-{uuid.uuid4().hex[:8]}", "name": f"Figure {number}", "face": face, "is_new": True})
+    for number, face in enumerate(extra[: MAX_FIGURES - len(held)], start=len(held) + 1):
+        new = {"id": f"figure-{uuid.uuid4().hex[:8]}", "name": f"Figure {number}", "face": face, "strokes": []}
+        held.append({**new, "is_new": True})
     if extra:
-        people = [{**f, "strokes": []} for f in held]
-        for old, new in zip(document["figures"], people, strict=False):
-            new["strokes"] = old["strokes"]
-        seen = _study(picture, {**document, "figures": people})
+        seen = _study(picture, {**document, "figures": held})
     pixels = decoded(picture.digest)
     spots = [
         {**asdict(s), "figure": figure["id"], "swatch": asdict(read_spot(pixels, Disc(s.x, s.y, s.radius)).swatch)}

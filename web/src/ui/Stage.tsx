@@ -32,8 +32,7 @@ type Props = {
   onRemove?: (id: string) => void;
   /** Another way of seeing, through a window. */
   lens?: string;
-  /** Drawn over the picture, below or above the spots. */
-  below?: (size: Size) => ReactNode;
+  /** Drawn over the picture and its spots. */
   above?: (size: Size) => ReactNode;
   /** Grow with the width, up to this part of the parent's height, instead of filling the place. */
   byWidth?: number;
@@ -183,7 +182,6 @@ export function Stage(props: Props) {
             setDrag(null);
           }}
         >
-          {props.below?.(size)}
           {spots.map((spot, i) => {
             const mine = drag?.id === spot.id ? drag : null;
             const disc = mine && mine.kind !== "corner" ? mine.disc : spot;

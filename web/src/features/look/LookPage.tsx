@@ -125,7 +125,6 @@ export function LookPage() {
       onChange={onSpots.change}
       onCorner={onSpots.corner}
       onRemove={onSpots.remove}
-      below={now.below}
       above={now.above}
     />
   );

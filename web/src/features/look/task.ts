@@ -4,7 +4,6 @@ import type { Size, Tool } from "../../ui/Stage";
 /** One kind of work on the reference: what pointing does, what is drawn over it, and its panel. */
 export type Task = {
   tool?: Tool;
-  below?: (size: Size) => ReactNode;
   above?: (size: Size) => ReactNode;
   panel: ReactNode;
 };

@@ -19,7 +19,7 @@ from core.look.picture import MAX_BYTES, read_picture
 from core.look.reading import read_spot
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan import Setup, lay_out, lay_out_box, solve, usual_setup
+from core.plan import Setup, lay_out, lay_out_kit, solve, usual_setup
 from core.recipe.recipe import Recipe
 
 
@@ -133,9 +133,9 @@ def _recipe(recipe: Recipe) -> dict[str, Any]:
 
 def _predict(options: argparse.Namespace) -> dict[str, Any]:
     usual = usual_setup(options.medium)
-    box = lay_out_box(_tray(options.tray), replace(usual, paper=options.paper or usual.paper))
+    kit = lay_out_kit(_tray(options.tray), replace(usual, paper=options.paper or usual.paper))
     passes = read_passes(_read(options.passes, "passes"))
-    seen = [asdict(Swatch.of(lab)) for lab in colours_after(box, passes)]
+    seen = [asdict(Swatch.of(lab)) for lab in colours_after(kit, passes)]
     return {"paper": seen[0], "passes": [asdict(p) | {"after": s} for p, s in zip(passes, seen[1:], strict=True)]}
 
 

@@ -1,4 +1,5 @@
-"""Invent the stand-in ranges: pencils (36, 72, a tray of 24), markers (24, 60), pastels (48, 36), oil pastels (24, 48).
+"""Invent the stand-in ranges: pencils (36, 72, a tray of 24), markers (24, 60), pastels (48, 36), oil pastels (24, 48),
+and one of whites, body colours, liners and a colourless blender (16).
 
 Nothing here is measured or copied: each stick is an absorption curve like a pigment's (edges and bumps), cut with white
 by tints, or for markers thinned as a dye, turned into the colour of a solid swatch. Balanced for all complexions: many
@@ -146,6 +147,25 @@ MARKERS: list[tuple[str, dict[str, float], tuple[float, ...], tuple[int, ...]]] 
     ("slate", {"bone black": 1, "ultramarine": 0.25}, (0.12, 0.60), ()),
     ("night", {"bone black": 1}, (1.0,), (0,)),
 ]
+# What finishes a drawing: code, name, medium, mixture (None: the blender), opacity, binder.
+FINISHING: list[tuple[str, str, str, dict[str, float] | None, str, str]] = [
+    ("00", "colourless blender", "pencil", None, "transparent", "wax"),
+    ("01", "white pen", "opaque", {"titanium white": 1}, "semi", "pen ink"),
+    ("02", "cream pen", "opaque", {"titanium white": 40, "yellow earth": 1}, "semi", "pen ink"),
+    ("10", "white gouache", "opaque", {"titanium white": 1}, "opaque", "gouache"),
+    ("11", "lamplight gouache", "opaque", {"titanium white": 24, "golden earth": 1}, "opaque", "gouache"),
+    ("12", "shell gouache", "opaque", {"titanium white": 20, "red earth": 1, "golden earth": 0.6}, "opaque", "gouache"),
+    ("13", "sand gouache", "opaque", {"titanium white": 9, "raw sienna": 1, "red earth": 0.3}, "opaque", "gouache"),
+    ("14", "clay gouache", "opaque", {"titanium white": 3.5, "red earth": 1, "raw sienna": 0.8}, "opaque", "gouache"),
+    ("15", "saddle gouache", "opaque", {"titanium white": 1, "burnt sienna": 1, "raw umber": 0.5}, "opaque", "gouache"),
+    ("16", "cocoa gouache", "opaque", {"brown earth": 1, "titanium white": 0.4}, "opaque", "gouache"),
+    ("17", "bark gouache", "opaque", {"burnt umber": 1, "titanium white": 0.06}, "opaque", "gouache"),
+    ("18", "mist gouache", "opaque", {"titanium white": 12, "ultramarine": 1}, "opaque", "gouache"),
+    ("19", "wine gouache", "opaque", {"perylene red": 1, "titanium white": 0.3}, "opaque", "gouache"),
+    ("30", "black liner, fine", "opaque", {"bone black": 1}, "transparent", "pigment ink"),
+    ("31", "dark brown liner, fine", "opaque", {"burnt umber": 1}, "transparent", "pigment ink"),
+    ("32", "red-brown liner, fine", "opaque", {"red earth": 1, "brown earth": 0.6}, "transparent", "pigment ink"),
+]
 DEPTHS = ("pale", "soft", "full", "deep")
 BLENDER = "#f4f4f1"
 FUGITIVE = {"quinacridone rose": "II", "dioxazine violet": "III"}
@@ -231,6 +251,18 @@ def other_rows(medium: str, prefix: str, title: str, count: int, binder: str) ->
     return [(row[0], row[1], medium, *row[3:]) for row in rows(prefix, title, chalky, binder)]
 
 
+def finishing_rows(prefix: str, title: str) -> list[tuple[str, ...]]:
+    """CSV rows of whites, body colours, liners and the blender."""
+    out = []
+    for code, name, medium, mixture, opacity, binder in FINISHING:
+        if mixture is None:
+            out.append((f"{prefix}{code}", name, medium, BLENDER, opacity, title, binder, "", "", "good"))
+        else:
+            row = rows(prefix, title, [(code, name, mixture, opacity)], binder)[0]
+            out.append((*row[:2], medium, *row[3:]))
+    return out
+
+
 def write(file: str, table: list[tuple[str, ...]]) -> None:
     with (OUT / file).open("w", newline="") as out:
         csv.writer(out, lineterminator="\n").writerows([HEADER, *table])
@@ -248,5 +280,6 @@ if __name__ == "__main__":
     write("keel-24.csv", [row for row in oils if row[0][1:] in SMALL_TRAY])
     write("ebb-24.csv", marker_rows("E", "Ebb 24", True))
     write("breakwater-60.csv", marker_rows("B", "Breakwater 60", False))
+    write("lantern-16.csv", finishing_rows("N", "Lantern 16"))
     for code, name, mixture, _ in sorted(COLOURS):
         print(code, name, swatch(mixture), hex_to_lab(swatch(mixture)).round(0))

@@ -1,17 +1,22 @@
-"""A tray as CSV: code,name,medium,hex,opacity and, if known, range,binder,pigments,lightfastness,condition."""
+"""A tray as CSV: code,name,medium,hex,opacity and, if known, range,binder,pigments,lightfastness,condition,
+light_hex,heavy_hex,black_hex (further swatches) and spectrum (31 reflectances of the solid swatch, by spaces)."""
 
 from __future__ import annotations
 
 import csv
 import io
 import re
+from collections.abc import Callable
 
+from core.colour.spaces import xyz_to_hex
 from core.errors import InputError
+from core.optics.media import MEDIA
+from core.optics.spectra import BANDS_NM, check_spectrum, reflectance_to_xyz
 from core.optics.stick import CONDITIONS, OPACITIES, Stick, Tray
 
 REQUIRED = ("code", "name", "medium", "hex", "opacity")
-OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition")
-KNOWN_MEDIA = ("pencil", "marker", "pastel", "oil_pastel")
+FURTHER_SWATCHES = ("light_hex", "heavy_hex", "black_hex")
+OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition", *FURTHER_SWATCHES)
 MAX_BYTES = 1_000_000
 MAX_STICKS = 200
 MAX_LENGTH = 80
@@ -91,9 +96,12 @@ def _stick(number: int, row: dict[str, str]) -> Stick:
     for field in (*REQUIRED, *OPTIONAL):
         if len(row.get(field, "")) > MAX_LENGTH:
             raise refuse(field, f"at most {MAX_LENGTH} characters")
-    if not _HEX.fullmatch(row.get("hex", "")):
-        raise refuse("hex", "six hex digits such as #c08a6a")
-    for field, allowed in (("medium", KNOWN_MEDIA), ("opacity", OPACITIES)):
+    spectrum = _spectrum(row.get("spectrum", ""), refuse)
+    for field in ("hex", *FURTHER_SWATCHES):
+        must = field == "hex" and not spectrum
+        if (row.get(field) or must) and not _HEX.fullmatch(row.get(field, "")):
+            raise refuse(field, "six hex digits such as #c08a6a")
+    for field, allowed in (("medium", tuple(MEDIA)), ("opacity", OPACITIES)):
         if row.get(field) not in allowed:
             raise refuse(field, " or ".join(allowed))
     condition = row.get("condition") or "good"
@@ -105,11 +113,29 @@ def _stick(number: int, row: dict[str, str]) -> Stick:
         code=row["code"],
         name=row["name"],
         medium=row["medium"],
-        hex="#" + row["hex"].lstrip("#").lower(),
+        hex=_hex(row.get("hex", "")) or xyz_to_hex(reflectance_to_xyz(spectrum)),
         opacity=row["opacity"],
         range=row.get("range", ""),
         binder=row.get("binder", ""),
         pigments=tuple(p.strip() for p in row.get("pigments", "").split("+") if p.strip()),
         lightfastness=row.get("lightfastness", ""),
         condition=condition,
+        light_hex=_hex(row.get("light_hex", "")),
+        heavy_hex=_hex(row.get("heavy_hex", "")),
+        black_hex=_hex(row.get("black_hex", "")),
+        spectrum=spectrum,
     )
+
+
+def _hex(text: str) -> str:
+    return f"#{text.lstrip('#').lower()}" if text else ""
+
+
+def _spectrum(text: str, refuse: Callable[[str, str], InputError]) -> tuple[float, ...]:
+    """Reflectances written one after the other; none if the field is empty."""
+    try:
+        return tuple(check_spectrum([float(part) for part in text.split()])) if text else ()
+    except ValueError:
+        raise refuse("spectrum", "numbers divided by spaces") from None
+    except InputError as error:
+        raise refuse("spectrum", f"{len(BANDS_NM)} reflectances from 0 to 1, for 400 to 700 nm") from error

@@ -10,7 +10,7 @@ from importlib.resources import files
 import numpy as np
 
 from core.errors import InputError
-from core.optics.medium import PRESSURES, Box
+from core.optics.medium import MAX_REPEATS, PRESSURES, Box
 from core.recipe.rules import Rules, free, stick_labs, with_black
 
 _SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
@@ -22,8 +22,9 @@ class Method:
 
     order: `dark_to_light` or `light_to_dark` (of the sticks within a recipe), slack_l: by how much L*
     a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
-    may be pressed. stages: groups of light roles done one after the other over the whole piece;
-    base_first: the first pass of every spot comes before anything else.
+    may be pressed. later_repeats: the most strokes or coats of every later one. stages: groups of light
+    roles done one after the other over the whole piece; base_first: the first pass of every spot comes
+    before anything else.
     """
 
     id: str
@@ -34,6 +35,7 @@ class Method:
     slack_l: float
     first_lightness: tuple[float, float]
     first_pressures: tuple[str, ...]
+    later_repeats: int
     stages: tuple[tuple[str, ...], ...]
     base_first: bool
 
@@ -49,7 +51,8 @@ class Method:
         first = np.array([stick_may[a.stick] and pressure_may[a.pressure] for a in box.actions], dtype=bool)
         rising = lightness[None, :] - lightness[:, None]
         follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
-        return with_black(Rules(first, follow), box, black)
+        later = np.array([a.repeats <= self.later_repeats for a in box.actions], dtype=bool)
+        return with_black(Rules(first, follow, later), box, black)
 
     def stage(self, role: str, pass_index: int) -> int:
         """The stage of the work sheet to which a pass of a spot belongs."""
@@ -77,6 +80,7 @@ def methods() -> dict[str, Method]:
                 slack_l=row["slack_l"],
                 first_lightness=tuple(row["first_lightness"]),
                 first_pressures=tuple(row["first_pressures"]),
+                later_repeats=row.get("later_repeats", MAX_REPEATS),
                 stages=tuple(tuple(stage) for stage in row["stages"]),
                 base_first=row["base_first"],
             )

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
-from core.optics.medium import MAX_REPEATS, STEADY, Hand, Pass, actions_of, check_pass
+from core.colour.spaces import Floats, lab_to_xyz
+from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.spectra import upsample
-from core.optics.stick import Stick
+from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import WHITE_PAPER, Support
 
 # Assumptions, all of them named and explained in docs/model.md.
@@ -20,8 +20,7 @@ COATS = np.array([0.0, 1.0, 1.45, 1.70, 1.82, 1.88])
 DEEP_L, DEEP_SHARE = 55.0, 2 / 3
 PUSHED, PUSHED_BY_BLENDER = 0.28, 0.45
 """The part of the ink already there that a marker, or a colourless blender, worked in wet pushes away."""
-COLOURLESS = 0.06
-"""A stick that absorbs less than this everywhere is a blender."""
+_FAINTEST = 1e-4
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,13 +28,14 @@ class MarkerState:
     """What lies in the paper at one place.
 
     light: reflectance above the floor (31,). ink: its absorbance so far (31,). coats: how many of each
-    stick (n,). soaked: coats of anything.
+    stick (n,). soaked: coats of anything. tooth: free part of the tooth, which ink leaves alone.
     """
 
     light: Floats
     ink: Floats
     coats: tuple[int, ...]
     soaked: int
+    tooth: float
 
 
 class MarkerBox:
@@ -47,10 +47,11 @@ class MarkerBox:
         self.sticks = sticks
         self.support = support
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
-        self._light = np.maximum(support.reflectance() - FLOOR, 1e-4)
+        self._light = _above_floor(support.reflectance())
         self.absorbance = absorbances(sticks)
+        self._cover = np.minimum([stick.fit.coverage for stick in sticks], 1.0)
         # A blender adds nothing, so the search leaves it to the artist.
-        coloured = np.flatnonzero(self.absorbance.max(axis=1) >= COLOURLESS)
+        coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
         deep = np.array([float(stick.lab[0]) < DEEP_L for stick in sticks])
@@ -58,8 +59,13 @@ class MarkerBox:
         self._steps = np.diff(COATS) * np.concatenate([np.ones_like(shares), np.repeat(shares, 4, axis=1)], axis=1)
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
 
-    def start(self) -> MarkerState:
-        return MarkerState(self._light, np.zeros_like(self._light), (0,) * len(self.sticks), 0)
+    def start(self, ground: Ground | None = None) -> MarkerState:
+        light = _above_floor(ground.reflectance) if ground else self._light
+        tooth = ground.tooth if ground else 1.0
+        return MarkerState(light, np.zeros_like(light), (0,) * len(self.sticks), 0, tooth)
+
+    def leave(self, state: MarkerState) -> Ground:
+        return Ground(self.reflectance(state), state.tooth)
 
     def apply(self, state: MarkerState, pass_: Pass, hand: Hand = STEADY) -> MarkerState:
         check_pass(pass_, Marker.techniques, self._index, Marker.pressures)
@@ -76,19 +82,20 @@ class MarkerBox:
         return max(0.0, 1.0 - state.soaked / self.support.coats)
 
     def _pushed(self, stick: int) -> float:
-        return PUSHED_BY_BLENDER if self.absorbance[stick].max() < COLOURLESS else PUSHED
+        return PUSHED_BY_BLENDER if self.sticks[stick].colourless else PUSHED
 
     def _coat(self, state: MarkerState, stick: int, pushed: float, hand: Hand) -> MarkerState:
         count = state.coats[stick]
         step = self._steps[stick, count] if count < self._steps.shape[1] else 0.0
         added = step * self._strength(state.soaked) * hand.thickness * self.absorbance[stick]
-        covered = min(hand.coverage, 1.0)
+        covered = min(hand.coverage * float(self._cover[stick]), 1.0)
         worked = state.light * np.exp(pushed * state.ink - added)
         return MarkerState(
             light=(1 - covered) * state.light + covered * worked,
             ink=(1 - pushed) * state.ink + added,
             coats=(*state.coats[:stick], count + 1, *state.coats[stick + 1 :]),
             soaked=state.soaked + 1,
+            tooth=state.tooth,
         )
 
     def _strength(self, soaked: NDArray[np.floating] | float) -> NDArray[np.floating]:
@@ -100,21 +107,23 @@ class MarkerBox:
 
     def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
         """The search's roots are logarithms of the light, so that coats are sums."""
-        strengths = self._strength(filled + np.arange(MAX_REPEATS))
-        taken = np.cumsum(self._steps[self._coloured, :MAX_REPEATS] * strengths, axis=1)
-        added = taken[:, :, None] * self.absorbance[self._coloured, None]
-        after = roots[:, None] - added.reshape(1, -1, roots.shape[1]).astype(np.float32)
+        taken = self._taken(self._coloured, np.full(len(self._coloured), filled))
+        after = roots[:, None] - taken.cumsum(axis=1).reshape(1, -1, roots.shape[1]).astype(np.float32)
         return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self._coloured))
+
+    def _taken(self, sticks: NDArray[np.intp], soaked: Floats) -> Floats:
+        """What each of the next coats takes from the logarithm of the light: (len(sticks), MAX_REPEATS, 31)."""
+        strengths = self._steps[sticks, :MAX_REPEATS] * self._strength(soaked[:, None] + np.arange(MAX_REPEATS))
+        added = strengths[:, :, None] * self.absorbance[sticks, None]
+        covered = self._cover[sticks, None, None]
+        return np.asarray(added if (covered == 1).all() else -np.log1p(covered * np.expm1(-added)))
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
     ) -> tuple[NDArray[np.float32], Floats]:
         stick, repeats = self._action_table[actions].T
-        strengths = self._strength(filled[:, None] + np.arange(MAX_REPEATS)) * (
-            np.arange(MAX_REPEATS) < repeats[:, None]
-        )
-        taken = (self._steps[stick, :MAX_REPEATS] * strengths).sum(axis=1)
-        return (roots - taken[:, None] * self.absorbance[stick]).astype(np.float32), filled + repeats
+        taken = self._taken(stick, filled) * (np.arange(MAX_REPEATS) < repeats[:, None])[:, :, None]
+        return (roots - taken.sum(axis=1)).astype(np.float32), filled + repeats
 
     def seen(self, roots: Floats) -> Floats:
         return np.asarray(FLOOR + np.exp(roots))
@@ -128,13 +137,23 @@ class Marker:
     word = "marker"
     techniques: tuple[str, ...] = ("lay", "wet")
     pressures: tuple[str, ...] = ("light",)
+    tools: dict[str, tuple[str, ...]] = {}
+    over: tuple[str, ...] = ()
+    lies = "ink"
+    grain = 0.2
+    hides = False
+    finishing = False
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> MarkerBox:
         return MarkerBox(sticks, support)
 
 
+def _above_floor(reflectance: Floats) -> Floats:
+    return np.asarray(np.maximum(reflectance - FLOOR, _FAINTEST))
+
+
 def absorbances(sticks: tuple[Stick, ...]) -> Floats:
     """Absorbance (n, 31) of one coat of each stick, from its solid swatch on white paper."""
-    solid = upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks]))
-    white = upsample(lab_to_xyz(WHITE_PAPER)) - FLOOR
-    return np.asarray(np.maximum(-np.log(np.maximum(solid - FLOOR, 1e-4) / white), 0.0))
+    white = _above_floor(upsample(lab_to_xyz(WHITE_PAPER)))
+    declared = np.maximum(-np.log(_above_floor(solid_reflectance(sticks)) / white), 0.0)
+    return np.asarray(declared * np.array([stick.fit.strength for stick in sticks])[:, None])

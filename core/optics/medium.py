@@ -51,29 +51,45 @@ def actions_of(sticks: Iterable[int], pressures: int = len(PRESSURES)) -> tuple[
     return tuple(Action(s, p, n) for s in sticks for p in range(pressures) for n in range(1, MAX_REPEATS + 1))
 
 
-class Box(Protocol):
-    """A medium made ready for one tray on one paper.
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """What a medium is laid on: its reflectance (31,), and the part of the paper's tooth still free, 0–1."""
 
-    `State` is private to the medium. Actions are ordered so that those of one stick are neighbours.
-    """
+    reflectance: Floats
+    tooth: float = 1.0
+
+
+class Layered(Protocol):
+    """Anything on which passes can be laid and looked at. `State` is private to it."""
 
     sticks: tuple[Stick, ...]
     support: Support
-    actions: tuple[Action, ...]
-    once_a_stick: bool
-    """Whether the search must not use a stick twice in one stack, since its coats remember each other."""
 
     def start(self) -> Any:
         """The bare paper."""
 
     def apply(self, state: Any, pass_: Pass, hand: Hand = STEADY) -> Any:
-        """The state after one pass. Raises InputError for what the medium cannot do."""
+        """The state after one pass. Raises InputError for what cannot be done."""
 
     def reflectance(self, state: Any) -> Floats:
         """Reflectance (31,) that the eye meets."""
 
     def room(self, state: Any) -> float:
-        """The part of the paper's tooth that is still free, 0–1."""
+        """How much more the paper takes of what is in hand, 0–1."""
+
+
+class Box(Layered, Protocol):
+    """A medium made ready for one tray on one paper. Actions of one stick are neighbours."""
+
+    actions: tuple[Action, ...]
+    once_a_stick: bool
+    """Whether the search must not use a stick twice in one stack, since its coats remember each other."""
+
+    def start(self, ground: Ground | None = None) -> Any:
+        """The bare paper, or what another medium has left."""
+
+    def leave(self, state: Any) -> Ground:
+        """What the next medium finds."""
 
     def expand(self, roots: Any, filled: float) -> tuple[Any, Floats]:
         """All actions over many states that hold the same deposit.
@@ -92,7 +108,7 @@ class Box(Protocol):
 
 
 class Medium(Protocol):
-    """One medium: what it is called, what can be done with it, how to make it ready."""
+    """One medium: what it is called, what can be done with it, how it lies, how to make it ready."""
 
     id: str
     name: str
@@ -100,16 +116,37 @@ class Medium(Protocol):
     """What one stick of it is called."""
     techniques: tuple[str, ...]
     pressures: tuple[str, ...]
+    tools: dict[str, tuple[str, ...]]
+    """What can be done with things that hold no pigment (see TOOLS)."""
+    over: tuple[str, ...]
+    """The other media it can be laid over."""
+    lies: str
+    """How it lies: `film` on the tooth, `ink` in the paper, `crumbs`, `paste`, or a closed `body`."""
+    grain: float
+    """How much of the paper's tooth shows in it, 0–1."""
+    hides: bool
+    """Whether it can make a darker ground lighter."""
+    finishing: bool
+    """Whether it only finishes what other media began."""
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> Box:
-        """A box for these sticks on this paper."""
+        """A box for these sticks on this paper. Raises InputError (`no_swatch`)."""
+
+
+TOOLS = {"stump": "paper stump", "putty": "putty rubber", "blade": "blade"}
+"""Things without pigment that a pass may be made with; the code of a stick goes before them."""
 
 
 def check_pass(
-    pass_: Pass, techniques: tuple[str, ...], codes: dict[str, int], pressures: tuple[str, ...] = PRESSURES
+    pass_: Pass,
+    techniques: tuple[str, ...],
+    codes: dict[str, int],
+    pressures: tuple[str, ...] = PRESSURES,
+    tools: dict[str, tuple[str, ...]] | None = None,
 ) -> None:
     """Raises InputError unless the pass is one that the medium and tray can make."""
-    if pass_.stick not in codes:
+    tools = tools or {}
+    if pass_.stick not in codes and pass_.stick not in tools:
         raise InputError(
             "unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick"
         )
@@ -120,11 +157,12 @@ def check_pass(
             f"Use {', '.join(pressures)}.",
             "pressure",
         )
-    if pass_.technique not in techniques:
+    fitting = techniques if pass_.stick in codes else tools[pass_.stick]
+    if pass_.technique not in fitting:
         raise InputError(
             "bad_technique",
-            f"This medium has no “{pass_.technique[:40]}”.",
-            f"Use {', '.join(techniques)}.",
+            f"“{pass_.technique[:40]}” cannot be done with {pass_.stick[:40]}.",
+            f"Use {', '.join(fitting)}.",
             "technique",
         )
     if not 1 <= pass_.repeats <= MAX_REPEATS:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
+from core.optics.characterise import characterise, inside, outside
 from core.optics.film import film, over
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Hand, Pass, actions_of, check_pass
-from core.optics.pencil import SURFACE, characterise, inside
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
+from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import N_BANDS
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -22,16 +24,19 @@ DRAGGED = 0.75
 """The part of the top film that a new pass takes up and mixes with."""
 CAPACITY_TIMES = 1.4
 """How much more paste than pencil a tooth holds."""
+SCRAPED = (0.35, 0.60, 0.85)
+"""The part of the top film that a blade takes off, by pressure."""
 
 
 @dataclass(frozen=True, slots=True)
 class OilState:
     """ground: square root of the inner reflectance below the top film (31,). k_top, s_top: K and S of the top
-    film times its mass (31,). filled: deposit so far, in full films."""
+    film times its mass (31,). mass: that mass. filled: deposit so far, in full films."""
 
     ground: Floats
     k_top: Floats
     s_top: Floats
+    mass: float
     filled: float
 
 
@@ -49,39 +54,52 @@ class OilPastelBox:
         self.actions = actions_of(range(len(sticks)))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
-        self.k, self.s = characterise(sticks)
+        self.k, self.s = characterise(
+            sticks, tuple(SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0])) for stick in sticks)
+        )
+        self._give = np.array([stick.fit.strength for stick in sticks])
+        self._cover = np.minimum(COVERAGE * np.array([stick.fit.coverage for stick in sticks]), 1.0)
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
         self._capacity = CAPACITY_TIMES * support.capacity
         self._masses = np.array(MASS_BY_PRESSURE)
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
 
-    def start(self) -> OilState:
-        nothing = np.zeros_like(self._paper)
-        return OilState(np.sqrt(self._paper), nothing, nothing, 0.0)
+    def start(self, ground: Ground | None = None) -> OilState:
+        below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
+        nothing = np.zeros_like(below)
+        return OilState(np.sqrt(below), nothing, nothing, 0.0, (1 - tooth) * self._capacity)
+
+    def leave(self, state: OilState) -> Ground:
+        return Ground(self.reflectance(state), self.room(state))
 
     def apply(self, state: OilState, pass_: Pass, hand: Hand = STEADY) -> OilState:
-        check_pass(pass_, OilPastel.techniques, self._index)
-        stick, pressure = self._index[pass_.stick], PRESSURES.index(pass_.pressure)
-        covered = min(COVERAGE * hand.coverage, 1.0)
+        check_pass(pass_, OilPastel.techniques, self._index, tools=OilPastel.tools)
+        pressure = PRESSURES.index(pass_.pressure)
         for _ in range(pass_.repeats):
-            mass = float(self._mass(state.filled, pressure)) * hand.thickness
-            ground, k_top, s_top = _laid(
-                state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], covered
-            )
-            state = OilState(ground, k_top, s_top, state.filled + mass)
+            if pass_.stick in self._index:
+                state = self._lay(state, self._index[pass_.stick], pressure, hand)
+            else:
+                state = _scraped(state, SCRAPED[pressure])
         return state
 
+    def _lay(self, state: OilState, stick: int, pressure: int, hand: Hand) -> OilState:
+        covered = min(float(self._cover[stick]) * hand.coverage, 1.0)
+        mass = float(self._mass(state.filled, pressure, stick)) * hand.thickness
+        ground, k_top, s_top = _laid(
+            state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], covered
+        )
+        return OilState(ground, k_top, s_top, DRAGGED * state.mass + mass, state.filled + mass)
+
     def reflectance(self, state: OilState) -> Floats:
-        root = _seen(state.ground, state.k_top, state.s_top, COVERAGE)
-        return np.asarray(SURFACE + (1 - SURFACE) * np.square(root))
+        return outside(np.square(_seen(state.ground, state.k_top, state.s_top, COVERAGE)))
 
     def room(self, state: OilState) -> float:
         return max(0.0, 1.0 - float(state.filled) / self._capacity)
 
-    def _mass(self, filled: Floats | float, pressure: NDArray[np.intp] | int) -> Floats:
-        """Mass of the next pass: it shrinks as the tooth fills."""
+    def _mass(self, filled: Any, pressure: Any, stick: Any) -> Floats:
+        """Mass of the next pass (numbers or arrays): it shrinks as the tooth fills."""
         room = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
-        return np.asarray(self._masses[pressure] * np.sqrt(room))
+        return np.asarray(self._masses[pressure] * self._give[stick] * np.sqrt(room))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         nothing = np.zeros_like(self._paper)
@@ -91,19 +109,22 @@ class OilPastelBox:
         """As `apply`, for all sticks, pressures and repeats at once."""
         group, sticks, each = len(roots), len(self.sticks), len(PRESSURES) * MAX_REPEATS
         out = np.empty((group, sticks, each, 3 * N_BANDS), dtype=np.float32)
-        deposits = np.empty(each)
+        deposits = np.empty((sticks, each))
+        covered = self._cover.astype(np.float32)[:, None]
+        every = np.arange(sticks)
         for pressure in range(len(PRESSURES)):
-            now = filled
+            now: Floats = np.full(sticks, filled)
             ground, k_top, s_top = np.split(roots[:, None], 3, axis=2)
             for repeat in range(MAX_REPEATS):
-                mass = self._mass(now, pressure).astype(np.float32)
-                ground, k_top, s_top = _laid(ground, k_top, s_top, mass * self._k32, mass * self._s32, COVERAGE)
-                now += float(mass)
+                mass = self._mass(now, pressure, every)
+                thick = mass.astype(np.float32)[:, None]
+                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * self._k32, thick * self._s32, covered)
+                now = now + mass
                 at = pressure * MAX_REPEATS + repeat
                 for i, part in enumerate((ground, k_top, s_top)):
                     out[:, :, at, i * N_BANDS : (i + 1) * N_BANDS] = part
-                deposits[at] = now
-        return out.reshape(group, -1, 3 * N_BANDS), np.tile(deposits, sticks)
+                deposits[:, at] = now
+        return out.reshape(group, -1, 3 * N_BANDS), deposits.reshape(-1)
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
@@ -112,31 +133,43 @@ class OilPastelBox:
         stick, pressure, repeats = self._action_table[actions].T
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
-            mass = self._mass(filled[on], pressure[on])
+            mass = self._mass(filled[on], pressure[on], stick[on])
             thick = mass[:, None].astype(np.float32)
             ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], COVERAGE)
+            covered = self._cover[stick[on], None].astype(np.float32)
+            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], covered)
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled
 
     def seen(self, roots: Floats) -> Floats:
         ground, k_top, s_top = (roots[..., i * N_BANDS : (i + 1) * N_BANDS] for i in range(3))
-        return np.asarray(SURFACE + (1 - SURFACE) * np.square(_seen(ground, k_top, s_top, COVERAGE)))
+        return outside(np.square(_seen(ground, k_top, s_top, COVERAGE)))
 
 
-def _seen(ground: Floats, k_top: Floats, s_top: Floats, covered: float) -> Floats:
+def _seen(ground: Floats, k_top: Floats, s_top: Floats, covered: Any) -> Floats:
     """Square root of the inner reflectance of a top film over its ground."""
-    r0, t = film(k_top, np.maximum(s_top, 1e-7), np.asarray(1 / covered, dtype=k_top.dtype))
+    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / np.asarray(covered, dtype=k_top.dtype))
     return np.asarray((1 - covered) * ground + covered * np.sqrt(over(np.square(ground), r0, t)))
 
 
 def _laid(
-    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, covered: float
+    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, covered: Any
 ) -> tuple[Floats, Floats, Floats]:
     """A new pass: what it does not drag along stays below, what it drags joins it."""
     below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, covered)
     return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new
+
+
+def _scraped(state: OilState, share: float) -> OilState:
+    left = 1 - share
+    return OilState(
+        state.ground,
+        left * state.k_top,
+        left * state.s_top,
+        left * state.mass,
+        max(0.0, state.filled - share * state.mass),
+    )
 
 
 class OilPastel:
@@ -147,6 +180,12 @@ class OilPastel:
     word = "oil pastel"
     techniques: tuple[str, ...] = ("lay",)
     pressures: tuple[str, ...] = PRESSURES
+    tools: dict[str, tuple[str, ...]] = {"blade": ("lift",)}
+    over: tuple[str, ...] = ()
+    lies = "paste"
+    grain = 0.35
+    hides = True
+    finishing = False
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> OilPastelBox:
         return OilPastelBox(sticks, support)

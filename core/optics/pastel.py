@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
 from core.colour.spaces import Floats
-from core.optics.film import film, over
 from core.optics.medium import PRESSURES, Hand
-from core.optics.pencil import PencilBox, PencilState
+from core.optics.pencil import SCATTER_BY_OPACITY, DryState, PencilBox, Step, rise
 from core.optics.stick import Stick
 from core.optics.support import Support
 
 # Assumptions, all of them named and explained in docs/model.md.
+SCATTER_TIMES = 2.0
 GLAZE = 0.35
 """Film of a glaze against that of a scumbled pass."""
 SMUDGED_COVERAGE = 0.95
@@ -25,28 +25,28 @@ class PastelBox(PencilBox):
     """Pastels on one paper; see `Box`. They scatter twice as much as pencils, and cover whatever the tooth."""
 
     techniques = ("lay", "glaze", "smudge")
+    tools = {"stump": ("smudge",), "putty": ("lift",)}
     films = (0.50, 0.65, 0.80)
-    scatter_times = 2.0
-    weak_white = False
+    lifted = {"putty": (0.25, 0.45, 0.65)}
+    rubbed_coverage = SMUDGED_COVERAGE
+    hard_binders = ("hard",)
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
         return np.array([0.50, 0.65, 0.80]), TOOTH_TIMES * support.capacity
 
-    def _technique(self, name: str) -> Callable[[PencilState, int, int, Hand], PencilState]:
+    def _scatter(self, stick: Stick) -> float:
+        return SCATTER_TIMES * SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0]))
+
+    def _technique(self, name: str) -> Step:
         return {"glaze": self._glaze, "smudge": self._smudge}.get(name, self._lay)
 
-    def _glaze(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
-        return self._lay(state, stick, pressure, Hand(hand.thickness * GLAZE, hand.coverage))
+    def _glaze(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
+        return self._lay(state, stick, pressure, replace(hand, thickness=hand.thickness * GLAZE))
 
-    def _smudge(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
+    def _smudge(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         """Lay, and rub everything that lies there into one even mixture: by mass, and nearly closed."""
         laid = self._lay(state, stick, pressure, hand)
-        if laid.mass <= 0:
-            return laid
-        r0, t = film(laid.k_deposit / laid.mass, laid.s_deposit / laid.mass, laid.mass / SMUDGED_COVERAGE)
-        covered = min(SMUDGED_COVERAGE * hand.coverage, 1.0)
-        rubbed = (1 - covered) * np.sqrt(self._paper) + covered * np.sqrt(over(self._paper, r0, t))
-        return PencilState(rubbed, laid.filled, laid.k_deposit, laid.s_deposit, laid.mass)
+        return self._merged(laid, min(SMUDGED_COVERAGE * hand.coverage, 1.0))
 
 
 class Pastel:
@@ -57,6 +57,12 @@ class Pastel:
     word = "pastel"
     techniques: tuple[str, ...] = PastelBox.techniques
     pressures: tuple[str, ...] = PRESSURES
+    tools: dict[str, tuple[str, ...]] = PastelBox.tools
+    over: tuple[str, ...] = ("marker", "opaque")
+    lies = "crumbs"
+    grain = 1.0
+    hides = True
+    finishing = False
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> PastelBox:
         return PastelBox(sticks, support)

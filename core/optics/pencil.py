@@ -9,31 +9,42 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from core.colour.spaces import Floats, hex_to_xyz, lab_to_xyz
-from core.optics.film import absorption_for, film, over
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Hand, Pass, actions_of, check_pass
-from core.optics.spectra import upsample
+from core.colour.spaces import Floats
+from core.optics.characterise import characterise, inside, outside
+from core.optics.film import film, over
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.stick import Stick
-from core.optics.support import WHITE_PAPER, Support
+from core.optics.support import Support
 
 # Assumptions, all of them named and explained in docs/model.md.
-SURFACE = 0.015
-DARKEST_INSIDE = 0.004
 SCATTER_BY_OPACITY = {"transparent": 0.12, "semi": 0.5, "opaque": 1.6}
 WHITE_SCATTER = 0.3
 WHITE_ABOVE_L, WHITE_BELOW_C = 95.0, 5.0
 FILM_BY_PRESSURE = (0.22, 0.50, 1.0)
+HARD_FILM = 0.75
+"""What a hard lead leaves, against a soft one."""
 BURNISHED_COVERAGE = 0.985
 BURNISHER_DEPOSIT = 0.5
 BURNISHER_ON_TOP = 0.22
+HARD_BURNISHED_COVERAGE, HARD_BURNISH_CLOSES = 0.95, 0.6
+RUBBED_COVERAGE = 0.90
+RUBS_FROM, RUBS_FULLY = 0.3, 1.2
+"""A stump moves nothing below the first deposit, and makes one even mixture from the second on (full films)."""
+LIFTED = {"putty": (0.15, 0.30, 0.45), "blade": (0.35, 0.60, 0.80)}
+LIFTED_FROM_WAX = 0.4
+"""What putty still lifts where burnishing has closed the tooth."""
+STAIN = 0.08
+"""The part of every pass that stays in the fibres and cannot be lifted."""
 
 
 @dataclass(frozen=True, slots=True)
-class PencilState:
+class DryState:
     """What lies on the paper at one place.
 
-    root: square root of the inner reflectance (31,). filled: deposit so far, in full films.
-    k_deposit, s_deposit: K and S of everything laid, times its mass (31,); for burnishing.
+    root: square root of the inner reflectance (31,). filled: deposit so far, in full films, whatever
+    medium left it. k_deposit, s_deposit: K and S of what this medium laid, times its mass (31,).
+    ground: inner reflectance of what it was laid on (31,). stain: root of that ground with what can
+    no longer be lifted. tooth: free part of the tooth at the start.
     """
 
     root: Floats
@@ -41,6 +52,12 @@ class PencilState:
     k_deposit: Floats
     s_deposit: Floats
     mass: float
+    ground: Floats
+    stain: Floats
+    tooth: float
+
+
+Step = Callable[[DryState, int, int, Hand], DryState]
 
 
 class PencilBox:
@@ -48,20 +65,27 @@ class PencilBox:
 
     once_a_stick = False
     techniques: tuple[str, ...] = ("lay", "burnish")
+    tools: dict[str, tuple[str, ...]] = {"stump": ("smudge",), "putty": ("lift",), "blade": ("lift",)}
     films: tuple[float, ...] = FILM_BY_PRESSURE
     """Thickness of a pass by pressure, in full films."""
-    scatter_times = 1.0
-    weak_white = True
+    lifted = LIFTED
+    rubbed_coverage = RUBBED_COVERAGE
+    hard_binders: tuple[str, ...] = ("oil", "hard")
 
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks
         self.support = support
-        self.actions = actions_of(range(len(sticks)))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
-        paper = inside(support.reflectance())
-        self._paper = paper
-        self.k, self.s = characterise(sticks, self.scatter_times, self.weak_white)
+        self._paper = inside(support.reflectance())
+        self.k, self.s = characterise(sticks, tuple(self._scatter(stick) for stick in sticks))
+        self._hard = np.array([any(word in stick.binder for word in self.hard_binders) for stick in sticks], dtype=bool)
+        self._give = np.where(self._hard, HARD_FILM, 1.0) * [stick.fit.strength for stick in sticks]
+        self._reach = np.array([stick.fit.coverage for stick in sticks])
         self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
+        # A colourless stick adds nothing, so the search leaves it to the artist.
+        coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
+        self._lead = coloured if len(coloured) else np.arange(len(sticks))
+        self.actions = actions_of(map(int, self._lead))
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
 
@@ -69,86 +93,139 @@ class PencilBox:
         """Coverage of a pass by pressure, and the deposit that fills the paper."""
         return np.array(support.coverage), support.capacity
 
-    def start(self) -> PencilState:
-        nothing = np.zeros_like(self._paper)
-        return PencilState(np.sqrt(self._paper), 0.0, nothing, nothing, 0.0)
+    def _scatter(self, stick: Stick) -> float:
+        """S of a full film. Pale sticks carry white and so scatter more; a white pencil is nevertheless weak."""
+        lightness, a, b = stick.lab
+        if lightness > WHITE_ABOVE_L and np.hypot(a, b) < WHITE_BELOW_C:
+            return WHITE_SCATTER
+        return SCATTER_BY_OPACITY[stick.opacity] * rise(lightness)
 
-    def apply(self, state: PencilState, pass_: Pass, hand: Hand = STEADY) -> PencilState:
-        check_pass(pass_, self.techniques, self._index)
-        stick = self._index[pass_.stick]
-        step = self._technique(pass_.technique)
+    def start(self, ground: Ground | None = None) -> DryState:
+        below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
+        nothing, root = np.zeros_like(below), np.sqrt(below)
+        return DryState(root, (1 - tooth) * self.capacity, nothing, nothing, 0.0, below, root, tooth)
+
+    def leave(self, state: DryState) -> Ground:
+        return Ground(self.reflectance(state), self.room(state))
+
+    def apply(self, state: DryState, pass_: Pass, hand: Hand = STEADY) -> DryState:
+        check_pass(pass_, self.techniques, self._index, tools=self.tools)
+        pressure = PRESSURES.index(pass_.pressure)
+        stick = self._index.get(pass_.stick)
         for _ in range(pass_.repeats):
-            state = step(state, stick, PRESSURES.index(pass_.pressure), hand)
+            if stick is not None:
+                state = self._technique(pass_.technique)(state, stick, pressure, hand)
+            elif pass_.technique == "lift":
+                state = self._lift(state, pass_.stick, pressure)
+            else:
+                state = self._rub(state, hand)
         return state
 
-    def _technique(self, name: str) -> Callable[[PencilState, int, int, Hand], PencilState]:
+    def _technique(self, name: str) -> Step:
         return self._burnish if name == "burnish" else self._lay
 
-    def reflectance(self, state: PencilState) -> Floats:
+    def reflectance(self, state: DryState) -> Floats:
         return self.seen(state.root)
 
-    def room(self, state: PencilState) -> float:
+    def room(self, state: DryState) -> float:
         return max(0.0, 1.0 - float(state.filled) / self.capacity)
 
-    def _lay(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
-        thickness, coverage = self._deposit(state.filled, pressure)
-        thickness, coverage = thickness * hand.thickness, min(coverage * hand.coverage, BURNISHED_COVERAGE)
-        r0, t = film(self.k[stick], self.s[stick], thickness)
-        return self._laid(state, stick, thickness, coverage, r0, t)
+    def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
+        if self.sticks[stick].colourless:
+            return state
+        thickness, coverage = (float(part) for part in self._deposit(state.filled, pressure, stick))
+        covered = min(coverage * hand.coverage, BURNISHED_COVERAGE)
+        return self._laid(state, stick, thickness * hand.thickness, covered)
 
-    def _laid(
-        self, state: PencilState, stick: int, thickness: float, coverage: float, r0: Floats, t: Floats
-    ) -> PencilState:
+    def _laid(self, state: DryState, stick: int, thickness: float, coverage: float) -> DryState:
         mass = thickness * coverage
-        return PencilState(
-            root=(1 - coverage) * state.root + coverage * np.sqrt(over(state.root**2, r0, t)),
+        r0, t = film(self.k[stick], self.s[stick], thickness)
+        root = (1 - coverage) * state.root + coverage * np.sqrt(over(state.root**2, r0, t))
+        return replace(
+            state,
+            root=root,
             filled=state.filled + mass,
             k_deposit=state.k_deposit + mass * self.k[stick],
             s_deposit=state.s_deposit + mass * self.s[stick],
             mass=state.mass + mass,
+            stain=state.stain + STAIN * (root - state.root),
         )
 
-    def _burnish(self, state: PencilState, stick: int, pressure: int, hand: Hand) -> PencilState:
+    def _burnish(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         """Heavy rubbing: all deposits become one mixture that closes the tooth; a part of the
-        burnishing stick stays on top, and nothing holds on it afterwards."""
-        mass = BURNISHER_DEPOSIT * FILM_BY_PRESSURE[pressure] * hand.thickness
-        below = (1 - BURNISHER_ON_TOP) * mass
-        k_all = state.k_deposit + below * self.k[stick]
-        s_all = state.s_deposit + below * self.s[stick]
-        total = state.mass + below
-        r0, t = film(k_all / total, s_all / total, total / BURNISHED_COVERAGE)
-        bare = np.sqrt(self._paper)
-        merged = (1 - BURNISHED_COVERAGE) * bare + BURNISHED_COVERAGE * np.sqrt(over(self._paper, r0, t))
-        thickness = BURNISHER_ON_TOP * mass
-        r0, t = film(self.k[stick], self.s[stick], thickness)
-        closed = PencilState(merged, self.capacity, k_all, s_all, total)
-        return replace(self._laid(closed, stick, thickness, BURNISHED_COVERAGE, r0, t), filled=self.capacity)
+        burnishing stick stays on top, and hardly anything holds on it afterwards. A colourless stick
+        merges only; a hard one merges less well and leaves some tooth."""
+        colourless, hard = self.sticks[stick].colourless, self._hard[stick]
+        mass = 0.0 if colourless else BURNISHER_DEPOSIT * FILM_BY_PRESSURE[pressure] * hand.thickness
+        below, on_top = (1 - BURNISHER_ON_TOP) * mass, BURNISHER_ON_TOP * mass
+        closed = self._merged(
+            replace(
+                state,
+                k_deposit=state.k_deposit + below * self.k[stick],
+                s_deposit=state.s_deposit + below * self.s[stick],
+                mass=state.mass + below,
+            ),
+            HARD_BURNISHED_COVERAGE if hard else BURNISHED_COVERAGE,
+        )
+        left = (1 - HARD_BURNISH_CLOSES) * max(0.0, self.capacity - state.filled) if hard else 0.0
+        burnished = self._laid(closed, stick, on_top, BURNISHED_COVERAGE) if on_top else closed
+        return replace(burnished, filled=self.capacity - left)
 
-    def _deposit(self, filled: Any, pressure: Any) -> tuple[Any, Any]:
+    def _merged(self, state: DryState, coverage: float) -> DryState:
+        """All that this medium laid, as one even mixture over what it was laid on."""
+        if state.mass <= 0:
+            return state
+        r0, t = film(state.k_deposit / state.mass, state.s_deposit / state.mass, state.mass / coverage)
+        root = (1 - coverage) * np.sqrt(state.ground) + coverage * np.sqrt(over(state.ground, r0, t))
+        return replace(state, root=root)
+
+    def _rub(self, state: DryState, hand: Hand) -> DryState:
+        """A stump evens out what lies there, the more of it the better."""
+        even = self._merged(state, min(self.rubbed_coverage * hand.coverage, 1.0)).root
+        share = float(np.clip((state.mass - RUBS_FROM) / (RUBS_FULLY - RUBS_FROM), 0.0, 1.0))
+        return replace(state, root=(1 - share) * state.root + share * even)
+
+    def _lift(self, state: DryState, tool: str, pressure: int) -> DryState:
+        """A part of what this medium laid comes off, down to the stain it has left in the fibres."""
+        share = self.lifted[tool][pressure]
+        if tool == "putty" and state.filled >= self.capacity:
+            share *= LIFTED_FROM_WAX
+        return replace(
+            state,
+            root=(1 - share) * state.root + share * state.stain,
+            filled=state.filled - share * min(state.mass, state.filled),
+            k_deposit=(1 - share) * state.k_deposit,
+            s_deposit=(1 - share) * state.s_deposit,
+            mass=(1 - share) * state.mass,
+        )
+
+    def _deposit(self, filled: Any, pressure: Any, stick: Any) -> tuple[Floats, Floats]:
         """Film thickness and coverage of the next pass (numbers or arrays): both shrink as the tooth fills."""
-        shrink = np.maximum(0.0, 1.0 - filled / self.capacity) ** 0.5
-        return self._films[pressure] * shrink, self._coverage[pressure] * shrink
+        shrink = np.sqrt(np.maximum(0.0, 1.0 - filled / self.capacity))
+        thickness = self._films[pressure] * self._give[stick] * shrink
+        return thickness, np.minimum(self._coverage[pressure] * self._reach[stick] * shrink, BURNISHED_COVERAGE)
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.sqrt(self._paper).astype(np.float32)[None], 0.0
 
     def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
         """As `lay`, in single precision, for all pencils, pressures and repeats at once."""
-        group, sticks = len(roots), len(self.sticks)
-        out = np.empty((group, sticks, len(PRESSURES) * MAX_REPEATS, roots.shape[1]), dtype=np.float32)
-        deposits = np.empty(len(PRESSURES) * MAX_REPEATS)
+        group, sticks, each = len(roots), len(self._lead), len(PRESSURES) * MAX_REPEATS
+        k, s = self._k32[self._lead], self._s32[self._lead]
+        out = np.empty((group, sticks, each, roots.shape[1]), dtype=np.float32)
+        deposits = np.empty((sticks, each))
         for pressure in range(len(PRESSURES)):
-            now = filled
+            now: Floats = np.full(sticks, filled)
             root: Floats = np.broadcast_to(roots[:, None], (group, sticks, roots.shape[1]))
             for repeat in range(MAX_REPEATS):
-                thickness, coverage = self._deposit(now, pressure)
-                r0, t = film(self._k32, self._s32, np.float32(thickness))
-                ground = np.square(root)
-                root = np.float32(1 - coverage) * root + np.float32(coverage) * np.sqrt(over(ground, r0, t))
-                now += thickness * coverage
+                thickness, coverage = self._deposit(now, pressure, self._lead)
+                r0, t = film(k, s, thickness.astype(np.float32)[:, None])
+                c = coverage.astype(np.float32)[:, None]
+                root = (1 - c) * root + c * np.sqrt(over(np.square(root), r0, t))
+                now = now + thickness * coverage
                 out[:, :, pressure * MAX_REPEATS + repeat] = root
-                deposits[pressure * MAX_REPEATS + repeat] = now
-        return out.reshape(group, -1, roots.shape[1]), np.tile(deposits, sticks)
+                deposits[:, pressure * MAX_REPEATS + repeat] = now
+        return out.reshape(group, -1, roots.shape[1]), deposits.reshape(-1)
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
@@ -157,7 +234,7 @@ class PencilBox:
         stick, pressure, repeats = self._action_table[actions].T
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
-            thickness, coverage = self._deposit(filled[on], pressure[on])
+            thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
             r0, t = film(self._k32[stick[on]], self._s32[stick[on]], thickness[:, None].astype(np.float32))
             c = coverage[:, None].astype(np.float32)
             roots[on] = (1 - c) * roots[on] + c * np.sqrt(over(np.square(roots[on]), r0, t))
@@ -165,7 +242,12 @@ class PencilBox:
         return roots, filled
 
     def seen(self, roots: Floats) -> Floats:
-        return np.asarray(SURFACE + (1 - SURFACE) * np.square(roots))
+        return outside(np.square(roots))
+
+
+def rise(lightness: float) -> float:
+    """How scattering grows with the white that pale sticks carry (assumption)."""
+    return float(0.5 + 1.3 * (lightness / 100) ** 2)
 
 
 class Pencil:
@@ -176,30 +258,12 @@ class Pencil:
     word = "pencil"
     techniques: tuple[str, ...] = PencilBox.techniques
     pressures: tuple[str, ...] = PRESSURES
+    tools: dict[str, tuple[str, ...]] = PencilBox.tools
+    over: tuple[str, ...] = ("marker", "oil_pastel", "opaque")
+    lies = "film"
+    grain = 0.8
+    hides = True
+    finishing = False
 
     def prepare(self, sticks: tuple[Stick, ...], support: Support) -> PencilBox:
         return PencilBox(sticks, support)
-
-
-def inside(reflectance: Floats) -> Floats:
-    """Reflectance below the surface, of reflectance seen from outside."""
-    return np.asarray(np.maximum((reflectance - SURFACE) / (1 - SURFACE), DARKEST_INSIDE))
-
-
-def characterise(
-    sticks: tuple[Stick, ...], scatter_times: float = 1.0, weak_white: bool = True
-) -> tuple[Floats, Floats]:
-    """K and S (n, 31) per full film of each stick, from its solid swatch on white paper.
-
-    Pale sticks carry white and so scatter more; a white pencil is nevertheless weak (weak_white).
-    """
-    labs = np.array([stick.lab for stick in sticks])
-    solid = inside(upsample(np.array([hex_to_xyz(stick.hex) for stick in sticks])))
-    scatter = np.array([SCATTER_BY_OPACITY[stick.opacity] for stick in sticks])
-    scatter = scatter * (0.5 + 1.3 * (labs[:, 0] / 100) ** 2)
-    if weak_white:
-        white = (labs[:, 0] > WHITE_ABOVE_L) & (np.hypot(labs[:, 1], labs[:, 2]) < WHITE_BELOW_C)
-        scatter = np.where(white, WHITE_SCATTER, scatter)
-    s = np.broadcast_to(scatter_times * scatter[:, None], solid.shape).copy()
-    paper = inside(upsample(lab_to_xyz(WHITE_PAPER)))
-    return absorption_for(solid, np.broadcast_to(paper, solid.shape), s), s

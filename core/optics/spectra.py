@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from importlib.resources import files
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from core.colour.spaces import Floats, xyz_to_lab
+from core.errors import InputError
 
 BANDS_NM: Floats = np.arange(400.0, 701.0, 10.0)
 N_BANDS = len(BANDS_NM)
@@ -21,7 +23,33 @@ def _load_weights() -> Floats:
 WEIGHTS: Floats = _load_weights()
 """(31, 3): XYZ = reflectance @ WEIGHTS. Derived by tools/derive_weights.py from the CIE tables."""
 
+_BRIGHTEST = 1.2
 _DARKEST, _LIGHTEST = 1e-5, 1.0 - 1e-5
+
+
+def check_spectrum(values: Sequence[float]) -> list[float]:
+    """The values of a measured reflectance, if they can be one.
+
+    A little over 1 is kept, since some inks glow. Raises InputError (`bad_spectrum`) for a wrong number
+    of bands, or for what is negative, above 1.2 or no number.
+    """
+    wrong = ""
+    if len(values) != N_BANDS:
+        wrong = f"has {len(values)} bands"
+    elif not np.isfinite(values).all():
+        wrong = "holds something that is no number"
+    elif min(values) < 0:
+        wrong = f"falls to {min(values):g}"
+    elif max(values) > _BRIGHTEST:
+        wrong = f"rises to {max(values):g}"
+    if wrong:
+        raise InputError(
+            "bad_spectrum",
+            f"The spectrum {wrong}.",
+            f"Give {N_BANDS} reflectances from 0 to 1, for 400 to 700 nm.",
+            "spectrum",
+        )
+    return list(values)
 
 
 def reflectance_to_xyz(reflectance: ArrayLike) -> Floats:

@@ -4,16 +4,37 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from core.colour.spaces import Floats, hex_to_lab
+import numpy as np
+
+from core.colour.spaces import Floats, hex_to_lab, hex_to_xyz
+from core.errors import InputError
+from core.optics.spectra import N_BANDS, reflectance_to_lab, upsample
 
 OPACITIES = ("transparent", "semi", "opaque")
 CONDITIONS = ("good", "low", "dried_out", "wanted")
 USABLE_CONDITIONS = ("good", "low")
+_COLOURLESS_L, _COLOURLESS_C = 92.0, 6.0
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """What measured boxes say of a stick on one paper: factors on film thickness, coverage and scattering."""
+
+    strength: float = 1.0
+    coverage: float = 1.0
+    scatter: float = 1.0
+
+
+AS_DECLARED = Fit()
 
 
 @dataclass(frozen=True, slots=True)
 class Stick:
-    """One pencil, marker or pastel. hex: a solid swatch on white paper."""
+    """One pencil, marker or pastel. hex: a solid swatch on white paper.
+
+    light_hex, heavy_hex: one light and one heavy pass on white; black_hex: the solid swatch over black;
+    spectrum: measured reflectance of the solid swatch (31 bands), which then stands instead of hex.
+    """
 
     code: str
     name: str
@@ -25,11 +46,22 @@ class Stick:
     pigments: tuple[str, ...] = ()
     lightfastness: str = ""
     condition: str = "good"
+    light_hex: str = ""
+    heavy_hex: str = ""
+    black_hex: str = ""
+    spectrum: tuple[float, ...] = ()
+    fit: Fit = AS_DECLARED
 
     @property
     def lab(self) -> Floats:
         """CIELAB (3,) of the solid swatch."""
-        return hex_to_lab(self.hex)
+        return reflectance_to_lab(np.array(self.spectrum)) if self.spectrum else hex_to_lab(self.hex)
+
+    @property
+    def colourless(self) -> bool:
+        """Whether it is a blender: transparent and as good as white."""
+        lightness, a, b = self.lab
+        return bool(self.opacity == "transparent" and lightness > _COLOURLESS_L and np.hypot(a, b) < _COLOURLESS_C)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +71,27 @@ class Tray:
     name: str
     sticks: tuple[Stick, ...] = field(default=())
 
-    def usable(self, medium: str) -> tuple[Stick, ...]:
-        """The sticks of this medium that are there and not dried out."""
-        return tuple(s for s in self.sticks if s.medium == medium and s.condition in USABLE_CONDITIONS)
+    def usable(self, medium: str = "") -> tuple[Stick, ...]:
+        """The sticks of this medium, or of all, that are there and not dried out."""
+        return tuple(s for s in self.sticks if medium in ("", s.medium) and s.condition in USABLE_CONDITIONS)
+
+
+def solid_reflectance(sticks: tuple[Stick, ...]) -> Floats:
+    """Reflectance (n, 31) of the solid swatches: as measured, or the smoothest with their colour.
+
+    Raises InputError (`no_swatch`) for a stick that has neither.
+    """
+    out = np.empty((len(sticks), N_BANDS))
+    declared = []
+    for i, stick in enumerate(sticks):
+        if stick.spectrum:
+            out[i] = stick.spectrum
+        elif stick.hex:
+            declared.append(i)
+        else:
+            raise InputError(
+                "no_swatch", f"{stick.name or stick.code} has no swatch.", "Give its solid colour on white.", "hex"
+            )
+    if declared:
+        out[declared] = upsample(np.array([hex_to_xyz(sticks[i].hex) for i in declared]))
+    return out

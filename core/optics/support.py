@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+
+import numpy as np
 
 from core.colour.spaces import Floats, lab_to_xyz
 from core.errors import InputError
@@ -13,21 +16,27 @@ from core.optics.spectra import upsample
 
 WHITE_PAPER = (96.0, 0.0, 1.5)
 """CIELAB of the white drawing paper on which swatches are declared (assumption)."""
+BLACK_PAPER = (20.0, 0.0, 0.0)
+"""CIELAB of the black paper on which swatches over black are declared (assumption)."""
+_TOOTH = (0.15, 0.30, 0.50, 0.70, 0.90)
+_COVERAGE = ((0.50, 0.45, 0.40, 0.34, 0.28), (0.76, 0.72, 0.66, 0.58, 0.52), (0.95, 0.94, 0.92, 0.88, 0.86))
+_CAPACITY = (1.0, 1.7, 2.5, 3.2, 4.5)
 
 
 @dataclass(frozen=True, slots=True)
 class Support:
     """A paper or board.
 
-    lab: its colour. coverage: the part of the surface that one light, medium or heavy pencil pass
-    touches, 0–1. capacity: deposit at which the tooth is full, in full films. coats: how many coats of
-    marker it takes up. media: what it is made for.
+    lab: its colour. tooth: how rough it is, 0–1. coverage: the part of the surface that one light,
+    medium or heavy pencil pass touches, 0–1. capacity: deposit at which the tooth is full, in full
+    films. coats: how many coats of marker it takes up. media: what it is made for.
     """
 
     id: str
     name: str
     note: str
     lab: tuple[float, float, float]
+    tooth: float
     coverage: tuple[float, float, float]
     capacity: float
     coats: float
@@ -36,6 +45,40 @@ class Support:
     def reflectance(self) -> Floats:
         """Reflectance (31,) of the bare surface."""
         return upsample(lab_to_xyz(self.lab))
+
+
+def own_support(
+    support_id: str, name: str, lab: Sequence[float], tooth: float, coats: float, media: Sequence[str]
+) -> Support:
+    """A paper of one's own, from its colour and two numbers; the rest follows from papers of like tooth.
+
+    lab: CIELAB, such as `read_spot` gives of a photographed patch. tooth 0–1; coats 1–20. Raises
+    InputError (`bad_paper`).
+    """
+    wrong = ""
+    if len(lab) != 3 or not np.isfinite(lab).all() or not 0 <= lab[0] <= 100 or np.abs(lab[1:]).max() > 128:
+        wrong, expected = "lab", "lightness 0 to 100 and a, b from −128 to 128"
+    elif not 0 <= tooth <= 1:
+        wrong, expected = "tooth", "0 (polished) to 1 (very rough)"
+    elif not 1 <= coats <= 20:
+        wrong, expected = "coats", "1 to 20"
+    elif not media:
+        wrong, expected = "media", "at least one"
+    if wrong:
+        raise InputError("bad_paper", f"The {wrong} of this paper is out of range.", f"Expected {expected}.", wrong)
+    light, medium, heavy = (float(np.interp(tooth, _TOOTH, row)) for row in _COVERAGE)
+    lightness, a, b = (float(v) for v in lab)
+    return Support(
+        support_id,
+        name,
+        "A paper of your own.",
+        (lightness, a, b),
+        tooth,
+        (light, medium, heavy),
+        float(np.interp(tooth, _TOOTH, _CAPACITY)),
+        coats,
+        tuple(media),
+    )
 
 
 @cache
@@ -48,6 +91,7 @@ def supports() -> dict[str, Support]:
             name=row["name"],
             note=row["note"],
             lab=tuple(row["lab"]),
+            tooth=row["tooth"],
             coverage=tuple(row["coverage"]),
             capacity=row["capacity"],
             coats=row["coats"],

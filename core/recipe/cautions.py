@@ -8,17 +8,21 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
+import numpy as np
+
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_lch
-from core.optics.medium import Box, Pass
+from core.optics.medium import Layered, Pass
+from core.optics.stack import colours_after
 from core.optics.stick import Stick
 from core.recipe.rules import is_black
 
 FAR_OFF_DELTA_E = 5.0
 _COOL_ROLES = ("shadow", "deep accent", "reflected light", "half-shadow")
 _FUGITIVE = ("III", "IV", "V")
-_METALS = ("cadmium", "cobalt", "chromium", "chrome", "lead", "nickel", "manganese")
 _TOOTH_USED_UP = 0.12
+_LIGHT_SKIN_L, _HOT_BY_C, _STILL_HOT_BY_C = 60.0, 20.0, 6.0
+_COLOURED_C, _UNDER_COLOUR_DEG, _SHOWS_DELTA_E = 12.0, 40.0, 1.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,13 +35,24 @@ class Caution:
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """All that a caution can look at. seen (passes + 1, 3): CIELAB from the bare paper on."""
+    """All that a caution can look at. sticks: that of each pass, None for a tool. seen (passes + 1, 3):
+    CIELAB from the bare paper on; rooms: the same, of the room left."""
 
-    sticks: tuple[Stick, ...]
+    kit: Layered
+    passes: tuple[Pass, ...]
+    sticks: tuple[Stick | None, ...]
     target: Floats
     seen: Floats
     rooms: list[float]
     role: str
+
+    def laid(self, start: int = 0) -> Iterator[tuple[int, Stick]]:
+        """The passes that lay pigment, from pass `start` on: (index, stick)."""
+        return ((i, stick) for i, stick in enumerate(self.sticks) if stick is not None and i >= start)
+
+    def used(self) -> tuple[Stick, ...]:
+        """The sticks, each once."""
+        return tuple(dict.fromkeys(stick for _, stick in self.laid()))
 
 
 @cache
@@ -48,11 +63,11 @@ def sentences() -> dict[str, str]:
 
 
 def cautions_for(
-    box: Box, passes: Sequence[Pass], target: Floats, seen: Floats, rooms: list[float], role: str
+    kit: Layered, passes: Sequence[Pass], target: Floats, seen: Floats, rooms: list[float], role: str
 ) -> tuple[Caution, ...]:
     """The cautions that this recipe deserves, most important first."""
-    by_code = {stick.code: stick for stick in box.sticks}
-    case = Case(tuple(by_code[p.stick] for p in passes), target, seen, rooms, role)
+    by_code = {stick.code: stick for stick in kit.sticks}
+    case = Case(kit, tuple(passes), tuple(by_code.get(p.stick) for p in passes), target, seen, rooms, role)
     return tuple(Caution(code, sentences()[code].format(**words)) for check in _CHECKS for code, words in check(case))
 
 
@@ -83,40 +98,110 @@ def _dead_grey(case: Case) -> Said:
 
 
 def _black_over_warm(case: Case) -> Said:
-    for i, stick in enumerate(case.sticks[1:], start=1):
+    for i, stick in case.laid(1):
         _, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[i]))
         if is_black(stick) and chroma > 15 and 10 < hue_deg < 90:
             yield "black_over_warm", {"stick": stick.name}
             return
 
 
+def _hot_first(case: Case) -> Said:
+    """On light skin a strong first colour stays strong; deep skin wants it, since the dark coats eat most of it."""
+    first = next(case.laid(), None)
+    if first is None or case.target[0] < _LIGHT_SKIN_L or first[1].medium == "opaque":
+        return
+    after = lab_to_lch(case.seen[first[0] + 1])
+    too_strong = float(after[1] - lab_to_lch(case.target)[1])
+    left = float(lab_to_lch(case.seen[-1])[1] - lab_to_lch(case.target)[1])
+    if too_strong > _HOT_BY_C and left > _STILL_HOT_BY_C and float(after[2]) < 100:
+        yield "hot_first_colour", {"stick": first[1].name, "complement": _complement(float(after[2]))}
+
+
+def _complement(hue_deg: float) -> str:
+    return "green" if hue_deg < 45 else "blue" if hue_deg < 75 else "violet"
+
+
+def _lost_under_colour(case: Case) -> Said:
+    """An under-colour is lost if the stack without it looks the same."""
+    end = lab_to_lch(case.seen[-1])
+    for i, stick in case.laid():
+        _, chroma, hue_deg = (float(v) for v in lab_to_lch(stick.lab))
+        if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, float(end[2])) < _UNDER_COLOUR_DEG:
+            continue
+        without = colours_after(case.kit, case.passes[:i] + case.passes[i + 1 :])[-1]
+        if ciede2000(without, case.seen[-1]) < _SHOWS_DELTA_E:
+            yield "lost_under_colour", {"stick": stick.name}
+
+
+def _stirred_under_colour(case: Case) -> Said:
+    for i, stick in case.laid(1):
+        pass_ = case.passes[i]
+        if stick.medium != "marker" or stick.colourless or (pass_.repeats == 1 and pass_.technique != "wet"):
+            continue
+        for j, under in case.laid():
+            if j < i and under.medium == "marker" and _two_colours(stick, under):
+                yield "stirred_under_colour", {"stick": stick.name, "under": under.name}
+                return
+
+
+def _two_colours(one: Stick, other: Stick) -> bool:
+    both = lab_to_lch(np.array([one.lab, other.lab]))
+    return bool(both[:, 1].min() > _COLOURED_C) and _apart(*both[:, 2]) > _UNDER_COLOUR_DEG
+
+
+def _apart(one_deg: float, other_deg: float) -> float:
+    return abs((one_deg - other_deg + 180) % 360 - 180)
+
+
 def _tooth_used_up(case: Case) -> Said:
-    for i, room in enumerate(case.rooms[1:-1], start=1):
-        if room < _TOOTH_USED_UP:
-            yield "tooth_used_up", {"pass": str(i), "next": case.sticks[i].name}
+    for i, stick in case.laid(1):
+        before = case.sticks[i - 1]
+        if case.rooms[i] < _TOOTH_USED_UP and before and before.medium == stick.medium:
+            yield "tooth_used_up", {"pass": str(i), "next": stick.name}
             return
 
 
 def _white_will_not_return(case: Case) -> Said:
-    for i, stick in enumerate(case.sticks[1:], start=1):
-        if stick.lab[0] > 93 and case.target[0] > 88 and case.seen[i][0] < case.target[0] - 3:
+    for i, stick in case.laid(1):
+        white = stick.lab[0] > 93 and not stick.colourless
+        if white and case.target[0] > 88 and case.seen[i][0] < case.target[0] - 3 and case.seen[-1][0] < case.target[0]:
             yield "white_will_not_return", {}
             return
 
 
 def _fugitive(case: Case) -> Said:
-    for stick in dict.fromkeys(case.sticks):
+    for stick in case.used():
         if stick.lightfastness in _FUGITIVE:
             yield "fugitive", {"stick": stick.name, "grade": stick.lightfastness}
 
 
 def _metals(case: Case) -> Said:
-    for stick in dict.fromkeys(case.sticks):
-        held = [metal for metal in _METALS if any(metal in pigment.lower() for pigment in stick.pigments)]
+    for stick in case.used():
+        held = [metal for pigment in stick.pigments if (metal := metal_in(pigment))]
         if held:
             yield "metal", {"stick": stick.name, "metal": held[0]}
 
 
+def _blade(case: Case) -> Said:
+    if any(p.stick == "blade" for p, stick in zip(case.passes, case.sticks, strict=True) if stick is None):
+        yield "blade", {}
+
+
+@cache
+def _metals_by_pigment() -> dict[str, str]:
+    rows = tomllib.loads(files("core.recipe").joinpath("data/metals.toml").read_text())
+    return {name: metal for metal, names in rows.items() for name in names}
+
+
+def metal_in(pigment: str) -> str:
+    """The harmful metal in a pigment, by its Colour Index generic name or by its common one; empty if none is known."""
+    known = _metals_by_pigment()
+    if pigment.upper() in known:
+        return known[pigment.upper()]
+    return next((metal for word, metal in known.items() if word.islower() and word in pigment.lower()), "")
+
+
 _CHECKS: tuple[Callable[[Case], Said], ...] = (
-    _out_of_reach, _dead_grey, _black_over_warm, _tooth_used_up, _white_will_not_return, _fugitive, _metals,
+    _out_of_reach, _dead_grey, _black_over_warm, _hot_first, _lost_under_colour, _stirred_under_colour, _tooth_used_up,
+    _white_will_not_return, _fugitive, _metals, _blade,
 )  # fmt: skip

@@ -13,8 +13,9 @@ from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats, lab_to_lch
 from core.colour.swatch import Swatch
 from core.colour.temperature import temperature
-from core.optics.medium import Box, Pass
+from core.optics.medium import Layered, Pass
 from core.optics.stack import colours_after, room_after, tolerance
+from core.optics.texture import surface
 from core.recipe.cautions import Caution, cautions_for
 
 _FELT = 2.5
@@ -33,7 +34,8 @@ class Step:
 @dataclass(frozen=True, slots=True)
 class Recipe:
     """delta_e: CIEDE2000 to the target (k_L = 1); delta_v: Munsell steps, positive if lighter than wanted;
-    tolerance: mean CIEDE2000 by which a hand's variation moves the result."""
+    tolerance: mean CIEDE2000 by which a hand's variation moves the result. grain: hex codes of equal parts
+    of the surface, from the valleys of the tooth to its peaks."""
 
     target: Swatch
     paper: Swatch
@@ -43,16 +45,17 @@ class Recipe:
     delta_v: float
     tolerance: float
     cautions: tuple[Caution, ...]
+    grain: tuple[str, ...]
 
 
-def work_out(box: Box, passes: Sequence[Pass], target: ArrayLike, role: str = "") -> Recipe:
+def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str = "") -> Recipe:
     """What these passes give against a target in CIELAB (3,), by the exact model.
 
     Raises InputError for passes that cannot be made.
     """
     wanted = np.asarray(target, dtype=float)
-    seen = colours_after(box, passes)
-    rooms = room_after(box, passes)
+    seen = colours_after(kit, passes)
+    rooms = room_after(kit, passes)
     last = seen[-1]
     return Recipe(
         target=Swatch.of(wanted),
@@ -64,8 +67,9 @@ def work_out(box: Box, passes: Sequence[Pass], target: ArrayLike, role: str = ""
         result=Swatch.of(last),
         delta_e=round(float(ciede2000(wanted, last)), 2),
         delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
-        tolerance=round(tolerance(box, passes), 2),
-        cautions=cautions_for(box, passes, wanted, seen, rooms, role),
+        tolerance=round(tolerance(kit, passes), 2),
+        cautions=cautions_for(kit, passes, wanted, seen, rooms, role),
+        grain=surface(kit, passes),
     )
 
 

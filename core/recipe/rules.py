@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,10 +17,12 @@ BLACK_POLICIES = ("avoid", "last", "free")
 
 @dataclass(frozen=True, slots=True)
 class Rules:
-    """first (A,): actions that may begin a recipe. follow (n, n): may stick j go over stick i?"""
+    """first (A,): actions that may begin a recipe; later (A,): those that may come after others.
+    follow (n, n): may stick j go over stick i?"""
 
     first: NDArray[np.bool_]
     follow: NDArray[np.bool_]
+    later: NDArray[np.bool_]
 
 
 def stick_labs(box: Box) -> Floats:
@@ -38,7 +40,8 @@ def free(box: Box) -> Rules:
     """No limits but those of the material."""
     n = len(box.sticks)
     follow = ~np.eye(n, dtype=bool) if box.once_a_stick else np.ones((n, n), dtype=bool)
-    return Rules(np.ones(len(box.actions), dtype=bool), follow)
+    every = np.ones(len(box.actions), dtype=bool)
+    return Rules(every, follow, every)
 
 
 def with_black(rules: Rules, box: Box, policy: str) -> Rules:
@@ -52,4 +55,4 @@ def with_black(rules: Rules, box: Box, policy: str) -> Rules:
         follow[:, black] = False
     else:
         follow[black, :] = False
-    return Rules(first, follow)
+    return replace(rules, first=first, follow=follow)

@@ -19,6 +19,7 @@ _EXPANSIONS = 500_000
 _NARROWEST, _WIDEST = 16, 1000
 _CHUNK = 48
 _TIE = 1e-6
+_MOST_DEPOSITS = 150
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
 
 Path = tuple[int, ...]
@@ -61,7 +62,7 @@ class Table:
         """
         n_actions = len(self.box.actions)
         labs = np.empty((len(last), n_actions, 3), dtype=np.float32)
-        _, group = np.unique(np.round(deposits, 9), return_inverse=True)
+        _, group = np.unique(_alike(deposits), return_inverse=True)
         order = np.argsort(group, kind="stable")
         for members in np.split(order, np.flatnonzero(np.diff(group[order])) + 1):
             for start in range(0, len(members), _CHUNK):
@@ -69,7 +70,7 @@ class Table:
                 if len(chunk):
                     out, _ = self.box.expand(roots[chunk], float(deposits[chunk[0]]))
                     labs[chunk] = self._labs(out)
-        allowed = self.rules.follow[self.stick_of[last]][:, self.stick_of]
+        allowed = self.rules.follow[self.stick_of[last]][:, self.stick_of] & self.rules.later
         penalties = np.where(allowed, costs[:, None] + self.costs, np.inf).astype(np.float32)
         return Pool(labs.reshape(-1, 3), penalties.reshape(-1))
 
@@ -86,6 +87,16 @@ class Table:
         paper = float(xyz_to_lab(self.box.support.reflectance() @ WEIGHTS)[0])
         held = [pool.labs[[0, -1], 0] for pool in (self.ones, self.twos) if len(pool)]
         return min(float(lab[0]) for lab in held), max([float(lab[1]) for lab in held] + [paper])
+
+
+def _alike(deposits: Floats) -> Floats:
+    """The deposits themselves, or where there are very many of them, those of the nearest of a row of steps:
+    few enough to be expanded in groups, while the beam's own colours stay exact."""
+    rounded = np.round(deposits, 9)
+    if len(np.unique(rounded)) <= _MOST_DEPOSITS:
+        return rounded
+    step = max(float(np.ptp(deposits)) / _MOST_DEPOSITS, 1e-9)
+    return np.asarray(np.round(deposits / step))
 
 
 def search(table: Table, targets: Floats, max_passes: int = DEEPEST) -> list[Found | None]:

@@ -5,7 +5,7 @@ import pytest
 
 from core.errors import InputError
 from core.optics.stick import Tray
-from core.plan import Setup, check_setup, lay_out, lay_out_box, solve
+from core.plan import Setup, check_setup, lay_out, lay_out_kit, solve
 from tests.conftest import SWATCHES, pencil
 
 SKIN = np.array([[82.0, 8, 14], [66, 16, 18], [48, 18, 20], [30, 12, 12]])
@@ -92,7 +92,7 @@ def test_a_tray_without_usable_pencils_is_refused() -> None:
         (replace(pencil("a", (50, 0, 0)), medium="marker"),),
     ):
         with pytest.raises(InputError) as caught:
-            lay_out_box(Tray("empty", sticks), Setup())
+            lay_out_kit(Tray("empty", sticks), Setup())
         assert caught.value.code == "empty_tray"
 
 

@@ -18,6 +18,7 @@ SETUPS = {
     "marker": ("breakwater-60", "marker-card"),
     "pastel": ("quay-chalk-48", "warm-grey"),
     "oil_pastel": ("winch-48", "oil-paper"),
+    "opaque": ("lantern-16", "marker-card"),
 }
 
 
@@ -51,6 +52,7 @@ class TestEveryMethod:
             first = recipe.steps[0].pass_
             assert first.pressure in method.first_pressures
             assert method.first_lightness[0] <= lightness[first.stick] <= method.first_lightness[1]
+            assert all(step.pass_.repeats <= method.later_repeats for step in recipe.steps[1:])
             rises = np.diff([lightness[step.pass_.stick] for step in recipe.steps])
             if method.order == "dark_to_light":
                 assert (rises >= -method.slack_l).all()

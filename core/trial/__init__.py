@@ -1,0 +1,1 @@
+"""What do measured boxes say about the sticks?"""

@@ -75,3 +75,19 @@ def balance_on(picture: Picture, region: Region) -> Balance:
 def in_balance(xyz: Floats, balance: Balance | None) -> Floats:
     """XYZ (…, 3), balanced if there is a balance."""
     return xyz if balance is None else balance.apply(xyz)
+
+
+WHITE_SHEET_L = 95.0
+"""CIELAB lightness that a plain white sheet laid beside a paper counts as (assumption)."""
+
+
+def read_beside_white(picture: Picture, region: Region, white: Region) -> Floats:
+    """CIELAB (3,) of a paper photographed beside a plain white sheet, which cancels lamp and exposure.
+
+    Von Kries in CAT16 from the sheet's own white, then scaled so that the sheet has WHITE_SHEET_L.
+    Raises what `balance_on` raises.
+    """
+    balance = balance_on(picture, white)
+    seen = balance.apply(lab_to_xyz([read_spot(picture, place).swatch.lab for place in (region, white)]))
+    sheet = float(lab_to_xyz([WHITE_SHEET_L, 0.0, 0.0])[1])
+    return xyz_to_lab(seen[0] * sheet / seen[1, 1])

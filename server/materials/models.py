@@ -36,7 +36,27 @@ class Stick(models.Model):
     pigments = models.JSONField(default=list)
     lightfastness = models.CharField(max_length=8, blank=True)
     condition = models.CharField(max_length=20, default="good")
+    light_hex = models.CharField(max_length=7, blank=True)
+    heavy_hex = models.CharField(max_length=7, blank=True)
+    black_hex = models.CharField(max_length=7, blank=True)
+    spectrum = models.JSONField(default=list)
 
     class Meta:
         ordering = ["place"]
         constraints = [models.UniqueConstraint(fields=["tray", "code"], name="one_code_per_tray")]
+
+
+class Paper(models.Model):
+    """A paper of the artist's own; the fields are those of core.optics.support.own_support."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="papers")
+    name = models.CharField(max_length=60)
+    lab = models.JSONField()
+    tooth = models.FloatField()
+    coats = models.FloatField()
+    media = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made"]

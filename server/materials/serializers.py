@@ -66,17 +66,42 @@ class PaperSerializer(serializers.Serializer[Any]):
     id = serializers.CharField()
     name = serializers.CharField()
     note = serializers.CharField()
+    swatch = serializers.SerializerMethodField()
+    tooth = serializers.FloatField()
+    coats = serializers.FloatField()
     media = serializers.ListField(child=serializers.CharField())
+
+    def get_swatch(self, paper: Any) -> SwatchSerializer:
+        return SwatchSerializer(Swatch.of(paper.lab)).data  # type: ignore[return-value]  # the annotation is for the schema
+
+
+class NewPaperSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=60)
+    lab = serializers.ListField(child=serializers.FloatField(), min_length=3, max_length=3)
+    tooth = serializers.FloatField()
+    coats = serializers.FloatField()
+    media = serializers.ListField(child=serializers.CharField(max_length=20), max_length=10)
+
+
+class ToolSerializer(serializers.Serializer[Any]):
+    """Something without pigment; its code stands where a stick's would."""
+
+    code = serializers.CharField()
+    name = serializers.CharField()
+    techniques = serializers.ListField(child=serializers.CharField())
 
 
 class MediumSerializer(serializers.Serializer[Any]):
-    """word: what one stick of it is called."""
+    """word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over."""
 
     id = serializers.CharField()
     name = serializers.CharField()
     word = serializers.CharField()
     techniques = serializers.ListField(child=serializers.CharField())
     pressures = serializers.ListField(child=serializers.CharField())
+    tools = ToolSerializer(many=True)
+    lies = serializers.CharField()
+    over = serializers.ListField(child=serializers.CharField())
     usual_paper = serializers.CharField()
     usual_method = serializers.CharField()
 

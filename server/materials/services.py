@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import asdict
+import io
+from collections.abc import Iterable, Sequence
 from functools import cache
 from uuid import UUID
 
@@ -11,32 +11,90 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import QuerySet
+from PIL import Image
 
 from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import read_tray
 from core.method.method import Method, methods
 from core.optics import stick as core_stick
-from core.optics.media import MEDIA
+from core.optics.media import MEDIA, get_medium
+from core.optics.medium import TOOLS
 from core.optics.stick import CONDITIONS
-from core.optics.support import Support, supports
+from core.optics.support import Support, own_support, supports
+from core.optics.texture import tooth_tile
 from core.plan import usual_setup
-from server.materials.models import Stick, Tray
+from server.materials.models import Paper, Stick, Tray
 
 MAX_TRAYS = 50
+MAX_PAPERS = 50
+_TEXTS = (
+    "code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition",
+    "light_hex", "heavy_hex", "black_hex",
+)  # fmt: skip
+_LISTS = ("pigments", "spectrum")
 
 
 def papers() -> list[Support]:
-    """All papers."""
+    """All papers that Caltin knows."""
     return list(supports().values())
 
 
+def papers_of(user: User) -> list[Support]:
+    """The artist's own papers."""
+    return [as_support(paper) for paper in Paper.objects.filter(owner=user)]
+
+
+def own_paper(user: User, paper_id: str) -> Support | None:
+    """The artist's own paper with this id, None if there is none."""
+    try:
+        paper = Paper.objects.filter(owner=user, pk=UUID(paper_id)).first()
+    except ValueError:
+        return None
+    return as_support(paper) if paper else None
+
+
+def as_support(paper: Paper) -> Support:
+    """The paper as the computation knows it."""
+    return own_support(str(paper.pk), paper.name, paper.lab, paper.tooth, paper.coats, paper.media)
+
+
+def keep_paper(user: User, name: str, lab: Sequence[float], tooth: float, coats: float, media: Sequence[str]) -> Support:
+    """A new paper of one's own. Raises InputError for what no paper can be, and over the limit."""
+    for medium in media:
+        get_medium(medium)
+    own_support("new", name, lab, tooth, coats, media)
+    if Paper.objects.filter(owner=user).count() >= MAX_PAPERS:
+        raise InputError("too_many_papers", f"You have {MAX_PAPERS} papers.", "Delete one first.")
+    made = Paper.objects.create(owner=user, name=name, lab=list(lab), tooth=tooth, coats=coats, media=list(media))
+    return as_support(made)
+
+
+def delete_paper(user: User, paper_id: UUID) -> None:
+    """Delete a paper; pieces on it keep their recipes as they were. Raises NotFoundError (`no_paper`)."""
+    if not Paper.objects.filter(owner=user, pk=paper_id).delete()[0]:
+        raise NotFoundError("no_paper", "There is no such paper.", "Choose one of your own.", "paper")
+
+
+def tooth_picture(user: User, paper_id: str) -> bytes:
+    """A piece of a paper's tooth as a grey PNG that repeats without a seam. Raises NotFoundError (`no_paper`)."""
+    support = supports().get(paper_id) or own_paper(user, paper_id)
+    if support is None:
+        raise NotFoundError("no_paper", "There is no such paper.", "Choose another.", "paper")
+    out = io.BytesIO()
+    Image.fromarray(tooth_tile(support)).save(out, "PNG")
+    return out.getvalue()
+
+
 def media() -> list[dict[str, object]]:
-    """All media, each with the paper and the method to begin with."""
+    """All media, each with its tools and the paper and the method to begin with."""
     rows = []
     for medium in MEDIA.values():
         usual = usual_setup(medium.id)
-        row = {key: getattr(medium, key) for key in ("id", "name", "word", "techniques", "pressures")}
-        rows.append(row | {"usual_paper": usual.paper, "usual_method": usual.method})
+        row: dict[str, object] = {
+            key: getattr(medium, key) for key in ("id", "name", "word", "techniques", "pressures", "lies", "over")
+        }
+        tools = [{"code": code, "name": TOOLS[code], "techniques": fit} for code, fit in medium.tools.items()]
+        rows.append(row | {"tools": tools, "usual_paper": usual.paper, "usual_method": usual.method})
     return rows
 
 
@@ -87,7 +145,12 @@ def keep_tray(user: User, name: str, sticks: Iterable[core_stick.Stick]) -> Tray
         raise InputError("too_many_trays", f"You have {MAX_TRAYS} trays.", "Delete one first.")
     tray = Tray.objects.create(owner=user, name=name)
     Stick.objects.bulk_create(
-        Stick(tray=tray, place=place, **(asdict(stick) | {"pigments": list(stick.pigments)}))
+        Stick(
+            tray=tray,
+            place=place,
+            **{field: getattr(stick, field) for field in _TEXTS},
+            **{field: list(getattr(stick, field)) for field in _LISTS},
+        )
         for place, stick in enumerate(sticks)
     )
     return get_tray(user, tray.pk)
@@ -114,11 +177,13 @@ def delete_tray(user: User, tray_id: UUID) -> None:
 
 def as_core(tray: Tray) -> core_stick.Tray:
     """The tray as the computation knows it."""
-    fields = ("code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition")
     return core_stick.Tray(
         tray.name,
         tuple(
-            core_stick.Stick(**{f: getattr(stick, f) for f in fields}, pigments=tuple(stick.pigments))
+            core_stick.Stick(
+                **{field: getattr(stick, field) for field in _TEXTS},
+                **{field: tuple(getattr(stick, field)) for field in _LISTS},
+            )
             for stick in tray.sticks.all()
         ),
     )

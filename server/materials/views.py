@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from uuid import UUID
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,7 +19,14 @@ from core.optics.medium import MAX_REPEATS
 from core.recipe.rules import BLACK_POLICIES
 from server.api.requests import artist
 from server.materials import services
-from server.materials.serializers import ConditionSerializer, MaterialsSerializer, NewTraySerializer, TraySerializer
+from server.materials.serializers import (
+    ConditionSerializer,
+    MaterialsSerializer,
+    NewPaperSerializer,
+    NewTraySerializer,
+    PaperSerializer,
+    TraySerializer,
+)
 
 
 class MaterialsView(APIView):
@@ -41,6 +50,38 @@ class MaterialsView(APIView):
             "repeats": range(1, MAX_REPEATS + 1),
         }
         return Response(MaterialsSerializer(choice).data)
+
+
+class PapersView(APIView):
+    """The artist's own papers."""
+
+    @extend_schema(responses=PaperSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(PaperSerializer(services.papers_of(artist(request)), many=True).data)
+
+    @extend_schema(request=NewPaperSerializer, responses={201: PaperSerializer})
+    def post(self, request: Request) -> Response:
+        form = NewPaperSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        return Response(PaperSerializer(services.keep_paper(artist(request), **form.validated_data)).data, status=201)
+
+
+class PaperView(APIView):
+    """One paper of the artist's own."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, paper_id: UUID) -> Response:
+        services.delete_paper(artist(request), paper_id)
+        return Response(status=204)
+
+
+class ToothView(APIView):
+    """The tooth of a paper, as a grey PNG that repeats without a seam: dark in the valleys, light on the peaks."""
+
+    @extend_schema(responses={(200, "image/png"): OpenApiTypes.BINARY})
+    def get(self, request: Request, paper_id: str) -> HttpResponse:
+        png = services.tooth_picture(artist(request), paper_id)
+        return HttpResponse(png, content_type="image/png", headers={"Cache-Control": "private, max-age=86400"})
 
 
 class TraysView(APIView):

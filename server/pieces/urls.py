@@ -17,4 +17,5 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/transfer", views.TransferView.as_view()),
     path("pictures", views.PicturesView.as_view()),
     path("pictures/<uuid:picture_id>", views.PictureView.as_view()),
+    path("pictures/<uuid:picture_id>/patch", views.PatchView.as_view()),
 ]

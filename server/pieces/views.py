@@ -21,6 +21,7 @@ from core.look.picture import MAX_BYTES
 from core.look.views import FEWEST_STEPS, MOST_STEPS
 from server.api.errors import StaleWriteError
 from server.api.requests import artist
+from server.materials.serializers import SwatchSerializer
 from server.pieces.models import Piece
 from server.pieces.serializers import document as forms
 from server.pieces.serializers import look
@@ -152,6 +153,15 @@ class PictureView(APIView):
     @extend_schema(responses={(200, "image/*"): OpenApiTypes.BINARY})
     def get(self, request: Request, picture_id: UUID) -> HttpResponse:
         return _jpeg(pictures.shown(artist(request), picture_id))
+
+
+class PatchView(APIView):
+    """A paper on a photograph, read beside a white sheet; nothing is stored."""
+
+    @extend_schema(request=look.PatchSerializer, responses=SwatchSerializer)
+    def post(self, request: Request, picture_id: UUID) -> Response:
+        given = _valid(look.PatchSerializer, request)
+        return Response(SwatchSerializer(pictures.patch(artist(request), picture_id, **given)).data)
 
 
 def _jpeg(data: bytes) -> HttpResponse:

@@ -69,6 +69,11 @@ class OutcomeSerializer(serializers.Serializer[Any]):
     delta_v = serializers.FloatField(required=False)
     tolerance = serializers.FloatField(required=False)
     cautions = CautionSerializer(many=True, required=False)
+    grain = serializers.ListField(
+        child=serializers.CharField(),
+        required=False,
+        help_text="Colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks.",
+    )
 
 
 class ReadingSerializer(serializers.Serializer[Any]):
@@ -234,6 +239,7 @@ class JobSerializer(serializers.Serializer[Any]):
     pressure = serializers.CharField()
     repeats = serializers.IntegerField()
     technique = serializers.CharField()
+    manner = serializers.CharField()
 
 
 class PickUpSerializer(serializers.Serializer[Any]):

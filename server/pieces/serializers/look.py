@@ -37,6 +37,11 @@ class PlaceOnPictureSerializer(serializers.Serializer[Any]):
     radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
 
 
+class PatchSerializer(serializers.Serializer[Any]):
+    paper = PlaceOnPictureSerializer()
+    white = PlaceOnPictureSerializer()
+
+
 class FaceSerializer(serializers.Serializer[Any]):
     x = serializers.FloatField(min_value=-1, max_value=2)
     y = serializers.FloatField(min_value=-1, max_value=2)

@@ -14,9 +14,12 @@ from django.contrib.auth.models import User
 from django.db.models import Sum
 from PIL import Image
 
+from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
 from core.look import picture as core_picture
 from core.look import views
+from core.look.balance import read_beside_white
+from core.look.reading import Disc
 from server.pieces.models import Picture
 from server.pieces.services.kept import Kept
 
@@ -75,6 +78,12 @@ def shown(user: User, picture_id: UUID) -> bytes:
     Image.fromarray(views.as_it_is(small_of(digest, LONGEST_SHOWN))).save(out, "JPEG", quality=92, subsampling=0)
     _write(cached, out.getvalue())
     return out.getvalue()
+
+
+def patch(user: User, picture_id: UUID, paper: dict[str, float], white: dict[str, float]) -> Swatch:
+    """The colour of a paper on a photograph, beside a white sheet. Raises InputError, NotFoundError."""
+    picture = decoded(get_picture(user, picture_id).digest)
+    return Swatch.of(read_beside_white(picture, Disc(**paper), Disc(**white)))
 
 
 def _path(digest: str) -> Path:

@@ -15,6 +15,7 @@ from django.contrib.auth.models import User
 from core.colour.temperature import hue_spread, temperature, temperature_word
 from core.errors import CaltinError, InputError
 from core.look.reading import read_spot
+from core.method.manner import manner
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.medium import Pass
 from core.plan import Bench, Setup, lay_out, solve
@@ -28,8 +29,9 @@ from server.pieces.services.kept import Kept
 from server.pieces.services.looking import check_balance, in_place, region_of
 from server.pieces.services.pictures import decoded, get_picture
 
-_benches: Kept[tuple[str, str, Setup], Bench] = Kept(8)
+_benches: Kept[tuple[str, str, Setup, str], Bench] = Kept(8)
 
+MODEL = 2
 Spot = dict[str, Any]
 _WHERE = ("x", "y", "radius", "outline")
 
@@ -41,8 +43,9 @@ def bench_for(user: User, document: Document) -> Bench:
     """
     tray = _tray(user, document)
     setup = Setup(**document["setup"])
-    key = (str(tray.pk), tray.changed.isoformat(), replace(setup, max_sticks=0, max_passes=1))
-    bench = _benches.get(key, lambda: lay_out(materials.as_core(tray), setup))
+    own = materials.own_paper(user, setup.paper)
+    key = (str(tray.pk), tray.changed.isoformat(), replace(setup, max_sticks=0, max_passes=1), str(user.pk))
+    bench = _benches.get(key, lambda: lay_out(materials.as_core(tray), setup, own))
     return replace(bench, setup=setup)
 
 
@@ -130,7 +133,7 @@ def predicted(
     user: User, document: Document, target: Sequence[float], role: str, passes: Sequence[dict[str, Any]]
 ) -> dict[str, Any]:
     """The outcome of passes that are being tried out; nothing is stored. Raises InputError naming the pass."""
-    return as_json(work_out(bench_for(user, document).box, [_pass(p) for p in passes], target, role))
+    return as_json(work_out(bench_for(user, document).kit, [_pass(p) for p in passes], target, role))
 
 
 def sheet(user: User, document: Document) -> dict[str, Any]:
@@ -141,26 +144,30 @@ def sheet(user: User, document: Document) -> dict[str, Any]:
         passes = spot["recipe"]["passes"] if spot["recipe"] else []
         tasks.append(Task(spot["id"], spot["role"], tuple(_pass(p) for p in passes)))
         ids.update({(spot["id"], i): p["id"] for i, p in enumerate(passes)})
-    lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
+    lightness = {stick.code: float(stick.lab[0]) for stick in bench.kit.sticks}
     sign = 1.0 if bench.method.order == "dark_to_light" else -1.0
     return _sheet_json(work_sheet(tasks, bench.method, lambda code: sign * lightness.get(code, 50.0)), ids, bench)
 
 
 def _sheet_json(made: WorkSheet, ids: dict[tuple[str, int], str], bench: Bench) -> dict[str, Any]:
+    medium_of = {stick.code: stick.medium for stick in bench.kit.sticks}
+    used = dict.fromkeys((bench.setup.medium, *(medium_of[p.stick] for p in made.pick_ups if p.stick in medium_of)))
     return {
         "pick_ups": [
             {
                 "stick": pick_up.stick,
                 "stage": pick_up.stage,
                 "jobs": [
-                    {"spot": job.spot, "pass_id": ids[job.spot, job.index], "index": job.index, **asdict(job.pass_)}
+                    {"spot": job.spot, "pass_id": ids[job.spot, job.index], "index": job.index}
+                    | asdict(job.pass_)
+                    | {"manner": manner(job.pass_, medium_of.get(job.pass_.stick))}
                     for job in pick_up.jobs
                 ],
             }
             for pick_up in made.pick_ups
         ],
         "fewest": made.fewest,
-        "cautions": [sentences()[f"sheet_{bench.setup.medium}"]],
+        "cautions": [sentences()[f"sheet_{medium}"] for medium in used],
     }
 
 
@@ -227,7 +234,7 @@ def _outcome(bench: Bench | None, spot: Spot, trouble: str) -> dict[str, Any]:
         trouble = trouble or "This spot has no reading yet."
     if bench is not None and not trouble:
         try:
-            return as_json(work_out(bench.box, passes, spot["reading"]["swatch"]["lab"], spot["role"]))
+            return as_json(work_out(bench.kit, passes, spot["reading"]["swatch"]["lab"], spot["role"]))
         except InputError as error:
             trouble = f"{error.message} {error.hint}"
     return {"trouble": trouble}
@@ -242,9 +249,9 @@ def _with_id(row: dict[str, Any]) -> dict[str, Any]:
 
 
 def _key(document: Document, spot: Spot, stamp: str) -> str:
-    """Changes whenever the outcome of the spot's recipe could."""
+    """Changes whenever the outcome of the spot's recipe could; MODEL grows with what an outcome holds."""
     lab = spot["reading"]["swatch"]["lab"] if spot["reading"] else None
     passes = [asdict(_pass(p)) for p in spot["recipe"]["passes"]]
     setup = document["setup"]
-    parts = [document["tray"], stamp, setup["medium"], setup["paper"], lab, spot["role"], passes]
+    parts = [MODEL, document["tray"], stamp, setup["medium"], setup["paper"], lab, spot["role"], passes]
     return hashlib.sha256(json.dumps(parts, sort_keys=True, default=str).encode()).hexdigest()[:24]

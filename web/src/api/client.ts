@@ -14,6 +14,7 @@ export type SwatchData = Schemas["Swatch"];
 export type Stick = Schemas["Stick"];
 export type Tray = Schemas["Tray"];
 export type Materials = Schemas["Materials"];
+export type Paper = Schemas["Paper"];
 export type Sheet = Schemas["Sheet"];
 export type Job = Schemas["Job"];
 export type Study = Schemas["Study"];
@@ -105,6 +106,12 @@ export const server = {
     take(http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } })),
   deleteTray: (tray_id: string) =>
     take(http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
+  papers: () => take(http.GET("/api/papers")),
+  addPaper: (body: Schemas["NewPaperRequest"]) => take(http.POST("/api/papers", { body })),
+  deletePaper: (paper_id: string) =>
+    take(http.DELETE("/api/papers/{paper_id}", { params: { path: { paper_id } } })),
+  patch: (picture_id: string, body: Schemas["PatchRequest"]) =>
+    take(http.POST("/api/pictures/{picture_id}/patch", { params: { path: { picture_id } }, body })),
   pieces: () => take(http.GET("/api/pieces")),
   addPiece: (title: string) => take(http.POST("/api/pieces", { body: { title } })),
   piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
@@ -143,6 +150,8 @@ export const server = {
       }),
     ),
 };
+
+export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 
 export const pictureUrl = (id: string): string => `/api/pictures/${id}`;
 

@@ -5,6 +5,7 @@ export const useSession = () => useQuery({ queryKey: ["session"], queryFn: serve
 export const useMaterials = () =>
   useQuery({ queryKey: ["materials"], queryFn: server.materials, staleTime: Number.POSITIVE_INFINITY });
 export const useTrays = () => useQuery({ queryKey: ["trays"], queryFn: server.trays });
+export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
 export const useSheet = (id: string, version: number) =>
   useQuery({

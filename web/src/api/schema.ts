@@ -21,6 +21,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The artist's own papers. */
+        get: operations["papers_list"];
+        put?: never;
+        /** @description The artist's own papers. */
+        post: operations["papers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{paper_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One paper of the artist's own. */
+        delete: operations["papers_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{paper_id}/tooth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tooth of a paper, as a grey PNG that repeats without a seam: dark in the valleys, light on the peaks. */
+        get: operations["papers_tooth_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -49,6 +101,23 @@ export interface paths {
         get: operations["pictures_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/patch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A paper on a photograph, read beside a white sheet; nothing is stored. */
+        post: operations["pictures_patch_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -468,6 +537,7 @@ export interface components {
             pressure: string;
             repeats: number;
             technique: string;
+            manner: string;
         };
         /**
          * @description * `caliper` - caliper
@@ -540,13 +610,16 @@ export interface components {
             /** Format: double */
             off_deg: number | null;
         };
-        /** @description word: what one stick of it is called. */
+        /** @description word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over. */
         Medium: {
             id: string;
             name: string;
             word: string;
             techniques: string[];
             pressures: string[];
+            tools: components["schemas"]["Tool"][];
+            lies: string;
+            over: string[];
             usual_paper: string;
             usual_method: string;
         };
@@ -555,6 +628,15 @@ export interface components {
             name: string;
             medium: string;
             explanation: string;
+        };
+        NewPaperRequest: {
+            name: string;
+            lab: number[];
+            /** Format: double */
+            tooth: number;
+            /** Format: double */
+            coats: number;
+            media: string[];
         };
         NewPieceRequest: {
             title: string;
@@ -578,11 +660,18 @@ export interface components {
             /** Format: double */
             tolerance?: number;
             cautions?: components["schemas"]["Caution"][];
+            /** @description Colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks. */
+            grain?: string[];
         };
         Paper: {
             id: string;
             name: string;
             note: string;
+            readonly swatch: components["schemas"]["Swatch"];
+            /** Format: double */
+            tooth: number;
+            /** Format: double */
+            coats: number;
             media: string[];
         };
         PaperSize: {
@@ -601,6 +690,10 @@ export interface components {
         };
         PasswordRequest: {
             password: string;
+        };
+        PatchRequest: {
+            paper: components["schemas"]["PlaceOnPictureRequest"];
+            white: components["schemas"]["PlaceOnPictureRequest"];
         };
         PatchedConditionRequest: {
             code?: string;
@@ -936,6 +1029,12 @@ export interface components {
             degrees: number;
             words: string;
         };
+        /** @description Something without pigment; its code stands where a stick's would. */
+        Tool: {
+            code: string;
+            name: string;
+            techniques: string[];
+        };
         /** @description Everything on the transfer page, in millimetres on the sheet. */
         Transfer: {
             placement: components["schemas"]["Placement"];
@@ -1019,6 +1118,89 @@ export interface operations {
             };
         };
     };
+    papers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paper"][];
+                };
+            };
+        };
+    };
+    papers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPaperRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paper"];
+                };
+            };
+        };
+    };
+    papers_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    papers_tooth_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+        };
+    };
     pictures_create: {
         parameters: {
             query?: never;
@@ -1059,6 +1241,31 @@ export interface operations {
                 };
                 content: {
                     "image/*": string;
+                };
+            };
+        };
+    };
+    pictures_patch_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swatch"];
                 };
             };
         };

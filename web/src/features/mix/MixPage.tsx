@@ -22,8 +22,7 @@ export function MixPage() {
   const materials = useMaterials();
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
-  const owned = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
-  const sticks = owned.filter((stick) => stick.medium === document.setup.medium);
+  const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
   const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const mixed = spots.some((spot) => spot.recipe);
   const hop = (by: number) => {

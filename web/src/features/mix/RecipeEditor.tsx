@@ -1,15 +1,35 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Outcome, type Pass, Refusal, type Spot, type Stick, server } from "../../api/client";
+import {
+  type Outcome,
+  type Pass,
+  Refusal,
+  type Schemas,
+  type Spot,
+  type Stick,
+  server,
+  toothUrl,
+} from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useMaterials } from "../../api/queries";
 import { Core } from "../../ui/Core";
+import { Grain } from "../../ui/Grain";
+import { Segments } from "../../ui/Segments";
 import { Pair } from "../../ui/Swatch";
 import { StickChoice } from "./StickChoice";
 
+/** Whether a stick is of a medium, or of one that this medium can be laid over. */
+const fits = (stick: Stick, medium: Schemas["Medium"] | undefined) =>
+  !!medium && (stick.medium === medium.id || medium.over.includes(stick.medium));
+
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
-type Props = { spot: Spot; number: number; sticks: Stick[] };
+type Props = {
+  spot: Spot;
+  number: number;
+  /** Everything in the tray. */
+  sticks: Stick[];
+};
 
 /** The recipe of one spot: what is wanted beside what one gets, the core, and every pass to be changed. */
 export function RecipeEditor({ spot, number, sticks }: Props) {
@@ -18,9 +38,25 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
   const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
   const asked = useRef(0);
   const recipe = spot.recipe;
-  const medium = materials.data?.media.find((row) => row.id === piece.document.setup.medium);
+  const { setup } = piece.document;
+  const media = materials.data?.media ?? [];
+  const medium = media.find((row) => row.id === setup.medium);
   if (!recipe) return null;
   const passes = recipe.passes;
+  const among = sticks.filter(
+    (stick) =>
+      fits(stick, medium) || media.find((row) => row.id === stick.medium)?.over.includes(setup.medium),
+  );
+  const own = (code: string) => media.find((row) => row.id === sticks.find((s) => s.code === code)?.medium);
+  /** The medium a pass works in: its stick's, or for a tool that of what lies there. */
+  const worksIn = (index: number) => {
+    for (let i = index; i >= 0; i -= 1) {
+      const found = own(passes[i]?.stick ?? "");
+      if (found) return found;
+    }
+    return medium;
+  };
+  const toolOf = (index: number) => worksIn(index)?.tools.find((tool) => tool.code === passes[index]?.stick);
   const outcome = tried?.passes === passes ? tried.outcome : recipe.outcome;
   const { target, result, paper, steps = [] } = outcome;
 
@@ -39,6 +75,16 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
   };
   const put = (index: number, part: Partial<Pass>) =>
     change(passes.map((pass, i) => (i === index ? { ...pass, ...part } : pass)));
+  const take = (index: number, code: string) => {
+    const next = own(code) ?? worksIn(index);
+    const techniques = next?.tools.find((tool) => tool.code === code)?.techniques ?? next?.techniques ?? [];
+    const { pressure = "light", technique = "lay" } = passes[index] ?? {};
+    put(index, {
+      stick: code,
+      technique: techniques.includes(technique) ? technique : (techniques[0] ?? "lay"),
+      pressure: next?.pressures.includes(pressure) ? pressure : (next?.pressures[0] ?? "light"),
+    });
+  };
   const swap = (index: number) =>
     change(
       passes.map((pass, i) =>
@@ -46,7 +92,8 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
       ),
     );
   const add = () => {
-    const stick = passes[passes.length - 1]?.stick ?? sticks[0]?.code;
+    const last = passes.findLast((pass) => own(pass.stick))?.stick;
+    const stick = last ?? sticks.find((candidate) => candidate.medium === setup.medium)?.code;
     if (!stick) return;
     const id = crypto.randomUUID().slice(0, 13);
     change([...passes, { id, stick, pressure: "light", repeats: 1, technique: "lay" }]);
@@ -70,7 +117,16 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
         target &&
         result && (
           <>
-            <Pair target={target} result={result} tall />
+            <div className="wanted-got">
+              <Pair target={target} result={result} tall />
+              {outcome.grain && (
+                <Grain
+                  url={toothUrl(setup.paper)}
+                  colours={outcome.grain}
+                  label="As it will lie on this paper"
+                />
+              )}
+            </div>
             <p className="verdict" aria-live="polite">
               <span className="numbers">
                 off by <b>{outcome.delta_e?.toFixed(1)}</b>, value {(outcome.delta_v ?? 0) >= 0 ? "+" : "−"}
@@ -87,88 +143,78 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
         {paper && (
           <Core
             paper={paper}
-            passes={passes}
+            bands={passes.map((pass, i) => ({
+              ...pass,
+              lies: toolOf(i) ? "" : (worksIn(i)?.lies ?? "film"),
+            }))}
             steps={steps}
-            soaks={medium?.id === "marker"}
             height={Math.max(190, 96 + 60 * passes.length)}
           />
         )}
         <ol className="passes" aria-label="Passes from the paper up">
           {passes.length === 0 && <li className="hint">Leave the paper bare here: nothing comes nearer.</li>}
-          {passes.map((pass, i) => (
-            <li key={pass.id} className="pass">
-              <div className="pass-line">
-                <span className="numbers">{i + 1}</span>
-                <StickChoice
-                  label={`${capital(medium?.word ?? "stick")} of pass ${i + 1}`}
-                  sticks={sticks}
-                  chosen={pass.stick}
-                  onChoose={(stick) => put(i, { stick })}
-                />
-                <span className="effect">{steps[i]?.effect}</span>
-                <Button
-                  variant="quiet"
-                  size="sm"
-                  disabled={i === passes.length - 1}
-                  onClick={() => swap(i)}
-                  aria-label={`Lay pass ${i + 1} later`}
-                >
-                  later
-                </Button>
-                <Button
-                  variant="quiet"
-                  size="sm"
-                  onClick={() => change(passes.filter((_, j) => j !== i))}
-                  aria-label={`Remove pass ${i + 1}`}
-                >
-                  remove
-                </Button>
-              </div>
-              <div className="pass-line">
-                {medium && medium.pressures.length > 1 && (
-                  <fieldset className="segments" aria-label={`Pressure of pass ${i + 1}`}>
-                    {medium.pressures.map((pressure) => (
-                      <Button
-                        key={pressure}
-                        size="sm"
-                        variant={pass.pressure === pressure ? "chosen" : "quiet"}
-                        aria-pressed={pass.pressure === pressure}
-                        onClick={() => put(i, { pressure })}
-                      >
-                        {pressure}
-                      </Button>
-                    ))}
-                  </fieldset>
-                )}
-                <fieldset className="segments numbers" aria-label={`Repeats of pass ${i + 1}`}>
-                  {(materials.data?.repeats ?? []).map((repeats) => (
-                    <Button
-                      key={repeats}
-                      size="sm"
-                      variant={pass.repeats === repeats ? "chosen" : "quiet"}
-                      aria-pressed={pass.repeats === repeats}
-                      onClick={() => put(i, { repeats })}
-                    >
-                      {repeats}×
-                    </Button>
-                  ))}
-                </fieldset>
-                <fieldset className="segments" aria-label={`Technique of pass ${i + 1}`}>
-                  {medium?.techniques.map((technique) => (
-                    <Button
-                      key={technique}
-                      size="sm"
-                      variant={pass.technique === technique ? "chosen" : "quiet"}
-                      aria-pressed={pass.technique === technique}
-                      onClick={() => put(i, { technique })}
-                    >
-                      {technique}
-                    </Button>
-                  ))}
-                </fieldset>
-              </div>
-            </li>
-          ))}
+          {passes.map((pass, i) => {
+            const inHand = worksIn(i);
+            const techniques = toolOf(i)?.techniques ?? inHand?.techniques ?? [];
+            return (
+              <li key={pass.id} className="pass">
+                <div className="pass-line">
+                  <span className="numbers">{i + 1}</span>
+                  <StickChoice
+                    label={`${capital(own(pass.stick)?.word ?? medium?.word ?? "stick")} of pass ${i + 1}`}
+                    sticks={among}
+                    tools={inHand?.tools ?? []}
+                    first={setup.medium}
+                    chosen={pass.stick}
+                    onChoose={(code) => take(i, code)}
+                  />
+                  <span className="effect">{steps[i]?.effect}</span>
+                  <Button
+                    variant="quiet"
+                    size="sm"
+                    disabled={i === passes.length - 1}
+                    onClick={() => swap(i)}
+                    aria-label={`Lay pass ${i + 1} later`}
+                  >
+                    later
+                  </Button>
+                  <Button
+                    variant="quiet"
+                    size="sm"
+                    onClick={() => change(passes.filter((_, j) => j !== i))}
+                    aria-label={`Remove pass ${i + 1}`}
+                  >
+                    remove
+                  </Button>
+                </div>
+                <div className="pass-line">
+                  {inHand && inHand.pressures.length > 1 && (
+                    <Segments
+                      label={`Pressure of pass ${i + 1}`}
+                      choices={inHand.pressures}
+                      chosen={pass.pressure}
+                      onChoose={(pressure) => put(i, { pressure })}
+                    />
+                  )}
+                  <Segments
+                    label={`Repeats of pass ${i + 1}`}
+                    choices={materials.data?.repeats ?? []}
+                    chosen={pass.repeats}
+                    say={(repeats) => `${repeats}×`}
+                    onChoose={(repeats) => put(i, { repeats })}
+                  />
+                  {techniques.length > 1 && (
+                    <Segments
+                      label={`Technique of pass ${i + 1}`}
+                      choices={techniques}
+                      chosen={pass.technique}
+                      onChoose={(technique) => put(i, { technique })}
+                    />
+                  )}
+                </div>
+              </li>
+            );
+          })}
           {passes.length < 8 && (
             <li>
               <Button variant="quiet" size="sm" onClick={add} disabled={sticks.length === 0}>

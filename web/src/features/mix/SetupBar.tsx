@@ -2,7 +2,7 @@ import { type ReactNode, useId } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useMaterials, useTrays } from "../../api/queries";
+import { useMaterials, usePapers, useTrays } from "../../api/queries";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
@@ -18,7 +18,10 @@ export function SetupBar() {
   const media = materials.data?.media ?? [];
   const medium = media.find((row) => row.id === setup.medium);
   const methods = materials.data?.methods.filter((row) => row.medium === setup.medium) ?? [];
-  const papers = materials.data?.papers.filter((row) => row.media.includes(setup.medium)) ?? [];
+  const own = usePapers();
+  const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])].filter((row) =>
+    row.media.includes(setup.medium),
+  );
   const method = methods.find((row) => row.id === setup.method);
   const change = (id: string) => {
     const next = media.find((row) => row.id === id);

@@ -1,24 +1,41 @@
 import { useState } from "react";
 import { Dropdown, Form } from "react-bootstrap";
-import type { Stick } from "../../api/client";
+import type { Schemas, Stick } from "../../api/client";
 import { StickDot } from "../../ui/Swatch";
 
-type Props = { label: string; sticks: Stick[]; chosen: string; onChoose: (code: string) => void };
+type Props = {
+  label: string;
+  sticks: Stick[];
+  tools: Schemas["Tool"][];
+  /** The medium whose sticks come first. */
+  first: string;
+  chosen: string;
+  onChoose: (code: string) => void;
+};
 
-/** Choosing a stick by swatch, code or name; from dark to light. */
-export function StickChoice({ label, sticks, chosen, onChoose }: Props) {
+/** Choosing a stick by swatch, code or name, from dark to light, or something that holds no pigment. */
+export function StickChoice({ label, sticks, tools, first, chosen, onChoose }: Props) {
   const [text, setText] = useState("");
   const current = sticks.find((stick) => stick.code === chosen);
+  const tool = tools.find((candidate) => candidate.code === chosen);
+  const name = current?.name ?? tool?.name ?? "not in this tray";
   const wanted = text.trim().toLowerCase();
+  const found = (row: { code: string; name: string }) =>
+    `${row.code} ${row.name}`.toLowerCase().includes(wanted);
   const shown = sticks
     .filter((stick) => stick.condition === "good" || stick.condition === "low")
-    .filter((stick) => `${stick.code} ${stick.name}`.toLowerCase().includes(wanted))
-    .sort((a, b) => a.swatch.value - b.swatch.value);
+    .filter(found)
+    .sort(
+      (a, b) =>
+        Number(b.medium === first) - Number(a.medium === first) ||
+        a.medium.localeCompare(b.medium) ||
+        a.swatch.value - b.swatch.value,
+    );
   return (
     <Dropdown className="stick-choice" onToggle={() => setText("")}>
-      <Dropdown.Toggle variant="quiet" size="sm" aria-label={`${label}: ${current?.name ?? chosen}`}>
-        <StickDot hex={current?.hex ?? "transparent"} />
-        <b className="numbers">{chosen}</b> {current?.name ?? "not in this tray"}
+      <Dropdown.Toggle variant="quiet" size="sm" aria-label={`${label}: ${name}`}>
+        {!tool && <StickDot hex={current?.hex ?? "transparent"} />}
+        {!tool && <b className="numbers">{chosen}</b>} {name}
       </Dropdown.Toggle>
       <Dropdown.Menu className="stick-menu">
         <Form.Control
@@ -33,6 +50,11 @@ export function StickChoice({ label, sticks, chosen, onChoose }: Props) {
           <Dropdown.Item key={stick.code} active={stick.code === chosen} onClick={() => onChoose(stick.code)}>
             <StickDot hex={stick.hex} /> <b className="numbers">{stick.code}</b> {stick.name}{" "}
             <span className="numbers">{stick.swatch.value.toFixed(1)}</span>
+          </Dropdown.Item>
+        ))}
+        {tools.filter(found).map((row) => (
+          <Dropdown.Item key={row.code} active={row.code === chosen} onClick={() => onChoose(row.code)}>
+            {row.name}
           </Dropdown.Item>
         ))}
       </Dropdown.Menu>

@@ -4,46 +4,56 @@ import { Button, Form } from "react-bootstrap";
 import { Refusal, type Stick, server, type Tray } from "../../api/client";
 import { useMaterials, useTrays } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
+import { Segments } from "../../ui/Segments";
 import { Chip } from "../../ui/Swatch";
+import { PapersPanel } from "./PapersPanel";
 
 const CONDITIONS = { good: "good", low: "nearly used up", dried_out: "dried out", wanted: "wanted" };
 
 export function TrayPage() {
-  const trays = useTrays();
-  const [open, setOpen] = useState<string | null>(null);
-  const shown = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  const [part, setPart] = useState("sticks");
   return (
     <main className="page">
       <div className="page-head">
         <h1>Tray</h1>
+        <Segments label="What to see" choices={["sticks", "papers"]} chosen={part} onChoose={setPart} />
         <span>What you own. Only sticks that are good or nearly used up go into recipes.</span>
       </div>
-      <div className="tray-columns">
-        <aside>
-          <ul className="tray-list" aria-label="Your trays">
-            {trays.data?.map((tray) => (
-              <li key={tray.id}>
-                <Button variant={tray.id === shown?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
-                  {tray.name} <span className="numbers">{tray.sticks.length}</span>
-                </Button>
-              </li>
-            ))}
-          </ul>
-          <AddTray onAdded={setOpen} />
-        </aside>
-        {shown ? (
-          <Sticks tray={shown} />
-        ) : (
-          <section className="empty">
-            <h2>Tell Caltin what you own</h2>
-            <p>
-              Read in a list of your pencils or markers, or start from one of the ranges and mark what is
-              missing.
-            </p>
-          </section>
-        )}
-      </div>
+      {part === "papers" ? <PapersPanel /> : <Trays />}
     </main>
+  );
+}
+
+function Trays() {
+  const trays = useTrays();
+  const [open, setOpen] = useState<string | null>(null);
+  const shown = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  return (
+    <div className="tray-columns">
+      <aside>
+        <ul className="tray-list" aria-label="Your trays">
+          {trays.data?.map((tray) => (
+            <li key={tray.id}>
+              <Button variant={tray.id === shown?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
+                {tray.name} <span className="numbers">{tray.sticks.length}</span>
+              </Button>
+            </li>
+          ))}
+        </ul>
+        <AddTray onAdded={setOpen} />
+      </aside>
+      {shown ? (
+        <Sticks tray={shown} />
+      ) : (
+        <section className="empty">
+          <h2>Tell Caltin what you own</h2>
+          <p>
+            Read in a list of your pencils or markers, or start from one of the ranges and mark what is
+            missing.
+          </p>
+        </section>
+      )}
+    </div>
   );
 }
 

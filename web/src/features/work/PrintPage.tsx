@@ -1,11 +1,11 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { type Piece, pictureUrl } from "../../api/client";
-import { useMaterials, useSheet, useTrays } from "../../api/queries";
+import { useMaterials, usePapers, useSheet, useTrays } from "../../api/queries";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
-import { manner, pickUps } from "./jobs";
+import { pickUps } from "./jobs";
 
 /** The work sheet on paper: everything that the screen shows, to be ticked with a pencil. */
 export function PrintPage({ piece }: { piece: Piece }) {
@@ -16,7 +16,9 @@ export function PrintPage({ piece }: { piece: Piece }) {
   const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
   const list = sheet.data ? pickUps(sheet.data, document, sticks) : [];
   const { done, notes } = document.work;
-  const paper = materials.data?.papers.find((row) => row.id === document.setup.paper)?.name;
+  const own = usePapers();
+  const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];
+  const paper = papers.find((row) => row.id === document.setup.paper)?.name;
   const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
   return (
     <main className="print">
@@ -70,7 +72,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
                     {done[job.pass_id] === "done" ? "✓" : done[job.pass_id] ? "–" : ""}
                   </span>
                   <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
-                  {job.place.name}: {manner(job, document.setup.medium)}
+                  {job.place.name}: {job.manner}
                   {notes[job.pass_id] ? <em> – {notes[job.pass_id]}</em> : null}
                 </li>
               ))}

@@ -9,7 +9,7 @@ import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
 import { Chip, StickDot } from "../../ui/Swatch";
-import { manner, type PickUp, pickUps } from "./jobs";
+import { type PickUp, pickUps } from "./jobs";
 
 export function WorkPage() {
   const { piece, edit } = usePiece();
@@ -213,7 +213,7 @@ function Now({ pickUp, isNow, mark }: NowProps) {
                   <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
                   {job.place.name}
                 </b>
-                <span>{manner(job, piece.document.setup.medium)}</span>
+                <span>{job.manner}</span>
               </label>
               {after && <Chip swatch={after} label="then" />}
               <Button

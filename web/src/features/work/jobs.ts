@@ -18,15 +18,3 @@ export function pickUps(sheet: Sheet, document: PieceDocument, sticks: Stick[]):
     }),
   }));
 }
-
-const COATS = ["", "one coat", "two coats", "three coats"];
-
-/** How a pass is made, in words. */
-export function manner(job: Job, medium: string): string {
-  if (medium === "marker") {
-    const coats = COATS[job.repeats] ?? `${job.repeats} coats`;
-    return job.technique === "wet" ? `worked in wet, ${coats}` : `${coats}, let it dry`;
-  }
-  const strokes = job.repeats === 1 ? "once over" : job.repeats === 2 ? "twice over" : "three times over";
-  return `${job.technique === "lay" ? "" : `${job.technique}, `}${job.pressure}, ${strokes}`;
-}

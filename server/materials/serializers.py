@@ -51,6 +51,10 @@ class NewTraySerializer(serializers.Serializer[Any]):
         return attrs
 
 
+class AddRangeSerializer(serializers.Serializer[Any]):
+    range = serializers.CharField(max_length=80)
+
+
 class ConditionSerializer(serializers.Serializer[Any]):
     code = serializers.CharField(max_length=80)
     condition = serializers.CharField(max_length=20)

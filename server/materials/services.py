@@ -14,7 +14,7 @@ from django.db.models import QuerySet
 from PIL import Image
 
 from core.errors import InputError, NotFoundError
-from core.exchange.tray_csv import read_tray
+from core.exchange.tray_csv import MAX_STICKS, read_tray
 from core.method.method import Method, methods
 from core.optics import stick as core_stick
 from core.optics.media import MEDIA, get_medium
@@ -31,7 +31,6 @@ _TEXTS = (
     "code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition",
     "light_hex", "heavy_hex", "black_hex",
 )  # fmt: skip
-_LISTS = ("pigments", "spectrum")
 
 
 def papers() -> list[Support]:
@@ -58,7 +57,9 @@ def as_support(paper: Paper) -> Support:
     return own_support(str(paper.pk), paper.name, paper.lab, paper.tooth, paper.coats, paper.media)
 
 
-def keep_paper(user: User, name: str, lab: Sequence[float], tooth: float, coats: float, media: Sequence[str]) -> Support:
+def keep_paper(
+    user: User, name: str, lab: Sequence[float], tooth: float, coats: float, media: Sequence[str]
+) -> Support:
     """A new paper of one's own. Raises InputError for what no paper can be, and over the limit."""
     for medium in media:
         get_medium(medium)
@@ -132,10 +133,35 @@ def import_tray(user: User, name: str, data: bytes) -> Tray:
 
 
 def start_tray(user: User, name: str, range_id: str) -> Tray:
-    """A new tray with everything a range holds."""
+    """A new tray with everything a range holds. Raises InputError (`no_range`)."""
+    return keep_tray(user, name, _range(range_id).sticks)
+
+
+@transaction.atomic
+def add_range(user: User, tray_id: UUID, range_id: str) -> Tray:
+    """Put everything of a range into a tray that is not there yet.
+
+    Raises InputError (`no_range`, `too_many_sticks`), NotFoundError.
+    """
+    tray = get_tray(user, tray_id)
+    held = {stick.code for stick in tray.sticks.all()}
+    new = [stick for stick in _range(range_id).sticks if stick.code not in held]
+    if len(held) + len(new) > MAX_STICKS:
+        raise InputError(
+            "too_many_sticks",
+            f"The tray would hold {len(held) + len(new)} sticks.",
+            f"Keep it to {MAX_STICKS}: start another tray.",
+            "range",
+        )
+    _store(tray, new, len(held))
+    tray.save()
+    return get_tray(user, tray_id)
+
+
+def _range(range_id: str) -> core_stick.Tray:
     if range_id not in ranges():
         raise InputError("no_range", "There is no such range.", f"Choose from: {', '.join(ranges())}.", "range")
-    return keep_tray(user, name, ranges()[range_id].sticks)
+    return ranges()[range_id]
 
 
 @transaction.atomic
@@ -144,16 +170,21 @@ def keep_tray(user: User, name: str, sticks: Iterable[core_stick.Stick]) -> Tray
     if Tray.objects.filter(owner=user).count() >= MAX_TRAYS:
         raise InputError("too_many_trays", f"You have {MAX_TRAYS} trays.", "Delete one first.")
     tray = Tray.objects.create(owner=user, name=name)
+    _store(tray, sticks, 0)
+    return get_tray(user, tray.pk)
+
+
+def _store(tray: Tray, sticks: Iterable[core_stick.Stick], first: int) -> None:
     Stick.objects.bulk_create(
         Stick(
             tray=tray,
             place=place,
             **{field: getattr(stick, field) for field in _TEXTS},
-            **{field: list(getattr(stick, field)) for field in _LISTS},
+            pigments=list(stick.pigments),
+            spectrum=list(stick.spectrum),
         )
-        for place, stick in enumerate(sticks)
+        for place, stick in enumerate(sticks, start=first)
     )
-    return get_tray(user, tray.pk)
 
 
 @transaction.atomic
@@ -182,7 +213,8 @@ def as_core(tray: Tray) -> core_stick.Tray:
         tuple(
             core_stick.Stick(
                 **{field: getattr(stick, field) for field in _TEXTS},
-                **{field: tuple(getattr(stick, field)) for field in _LISTS},
+                pigments=tuple(stick.pigments),
+                spectrum=tuple(stick.spectrum),
             )
             for stick in tray.sticks.all()
         ),

@@ -9,4 +9,5 @@ urlpatterns = [
     path("papers/<str:paper_id>/tooth", views.ToothView.as_view()),
     path("trays", views.TraysView.as_view()),
     path("trays/<uuid:tray_id>", views.TrayView.as_view()),
+    path("trays/<uuid:tray_id>/ranges", views.TrayRangesView.as_view()),
 ]

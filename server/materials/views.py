@@ -20,6 +20,7 @@ from core.recipe.rules import BLACK_POLICIES
 from server.api.requests import artist
 from server.materials import services
 from server.materials.serializers import (
+    AddRangeSerializer,
     ConditionSerializer,
     MaterialsSerializer,
     NewPaperSerializer,
@@ -117,3 +118,14 @@ class TrayView(APIView):
     def delete(self, request: Request, tray_id: UUID) -> Response:
         services.delete_tray(artist(request), tray_id)
         return Response(status=204)
+
+
+class TrayRangesView(APIView):
+    """Putting a range into a tray."""
+
+    @extend_schema(request=AddRangeSerializer, responses=TraySerializer)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        form = AddRangeSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        tray = services.add_range(artist(request), tray_id, form.validated_data["range"])
+        return Response(TraySerializer(tray).data)

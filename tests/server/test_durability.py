@@ -126,7 +126,7 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
     assert Piece.objects.count() == 2
     client = APIClient()
     client.force_authenticate(User.objects.get(username="demo"))
-    assert len(client.get("/api/trays").json()) == 5
+    assert len(client.get("/api/trays").json()) == 6
     for row in client.get("/api/pieces").json():
         piece = client.get(f"/api/pieces/{row['id']}").json()
         by_figure = {figure["id"]: 0 for figure in piece["document"]["figures"]}

@@ -20,10 +20,14 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
         "rigging-36": 36,
         "keel-24": 24,
         "winch-48": 48,
+        "lantern-16": 16,
     }
     assert {"smooth-white", "medium-white", "toothy-white", "marker-card"} <= {row["id"] for row in said["papers"]}
     assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
-    pencil, marker, pastel, oil = said["media"]
+    pencil, marker, pastel, oil, opaque = said["media"]
+    assert [tool["code"] for tool in pencil["tools"]] == ["stump", "putty", "blade"]
+    assert set(opaque["over"]) == {"pencil", "marker", "pastel", "oil_pastel"}
+    assert [row["lies"] for row in said["media"]] == ["film", "ink", "crumbs", "paste", "body"]
     assert oil["usual_paper"] == "oil-paper"
     assert pastel["techniques"] == ["lay", "glaze", "smudge"]
     assert pencil["techniques"] == ["lay", "burnish"]

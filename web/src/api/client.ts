@@ -102,6 +102,8 @@ export const server = {
   materials: () => take(http.GET("/api/materials")),
   trays: () => take(http.GET("/api/trays")),
   addTray: (body: Schemas["NewTrayRequest"]) => take(http.POST("/api/trays", { body })),
+  addRange: (tray_id: string, range: string) =>
+    take(http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
   setCondition: (tray_id: string, code: string, condition: string) =>
     take(http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } })),
   deleteTray: (tray_id: string) =>

@@ -403,10 +403,30 @@ export interface paths {
         patch: operations["trays_partial_update"];
         trace?: never;
     };
+    "/api/trays/{tray_id}/ranges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Putting a range into a tray. */
+        post: operations["trays_ranges_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddRangeRequest: {
+            range: string;
+        };
         Artist: {
             name: string | null;
         };
@@ -1772,6 +1792,31 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["PatchedConditionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+        };
+    };
+    trays_ranges_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddRangeRequest"];
             };
         };
         responses: {

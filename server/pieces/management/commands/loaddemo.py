@@ -18,15 +18,16 @@ from server.pieces.services import history, pictures, pieces
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
 TRAYS = {
-    "small-tray-24": "My small tray",
-    "gangway-36": "Gangway 36",
-    "long-pier-72": "Long Pier 72",
-    "ebb-24": "Ebb 24, markers",
-    "quay-chalk-48": "Quay Chalk 48, pastels",
+    "My small tray": ("small-tray-24", "lantern-16"),
+    "Gangway 36": ("gangway-36",),
+    "Long Pier 72": ("long-pier-72", "lantern-16"),
+    "Markers, pencils on top": ("ebb-24", "small-tray-24", "lantern-16"),
+    "Quay Chalk 48, pastels": ("quay-chalk-48",),
+    "Keel 24, oil pastels": ("keel-24", "lantern-16"),
 }
 PIECES = (
-    ("Night watch, two at the rail", "night-watch", "long-pier-72", "darks_first", 16),
-    ("Morning relief", "morning-relief", "small-tray-24", "pale_base_first", 12),
+    ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
+    ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12),
 )
 
 
@@ -39,12 +40,15 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         user = accounts.get_or_create_artist(options["name"])
         trays = {tray.name: str(tray.pk) for tray in materials.trays_of(user)}
-        for range_id, name in TRAYS.items():
+        for name, (first, *more) in TRAYS.items():
             if name not in trays:
-                trays[name] = str(materials.start_tray(user, name, range_id).pk)
-        for title, reference, range_id, method, max_sticks in reversed(PIECES):
+                tray = materials.start_tray(user, name, first)
+                for range_id in more:
+                    materials.add_range(user, tray.pk, range_id)
+                trays[name] = str(tray.pk)
+        for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
-                load_piece(user, title, reference, trays[TRAYS[range_id]], method, max_sticks)
+                load_piece(user, title, reference, trays[tray_name], method, max_sticks)
 
 
 def load_piece(user: User, title: str, reference: str, tray_id: str, method: str, max_sticks: int) -> Piece:

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { Refusal, type Stick, server, type Tray } from "../../api/client";
+import { Refusal, server, type Tray } from "../../api/client";
 import { useMaterials, useTrays } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { Segments } from "../../ui/Segments";
@@ -123,10 +123,19 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
 
 function Sticks({ tray }: { tray: Tray }) {
   const queries = useQueryClient();
+  const ranges = useMaterials().data?.ranges ?? [];
   const [leaving, setLeaving] = useState(false);
-  const change = async (stick: Stick, condition: string) => {
-    const changed = await server.setCondition(tray.id, stick.code, condition);
-    queries.setQueryData<Tray[]>(["trays"], (held) => held?.map((t) => (t.id === changed.id ? changed : t)));
+  const [problem, setProblem] = useState("");
+  const put = async (asked: Promise<Tray>) => {
+    try {
+      const changed = await asked;
+      queries.setQueryData<Tray[]>(["trays"], (held) =>
+        held?.map((t) => (t.id === changed.id ? changed : t)),
+      );
+      setProblem("");
+    } catch (error) {
+      setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
+    }
   };
   const remove = async () => {
     await server.deleteTray(tray.id);
@@ -137,10 +146,29 @@ function Sticks({ tray }: { tray: Tray }) {
     <section className="sticks" aria-label={tray.name}>
       <div className="page-head">
         <h2 className="h5">{tray.name}</h2>
+        <Form.Select
+          size="sm"
+          className="tray-more"
+          aria-label="Put a range into this tray"
+          value=""
+          onChange={(event) => void put(server.addRange(tray.id, event.target.value))}
+        >
+          <option value="">add a range …</option>
+          {ranges.map((range) => (
+            <option key={range.id} value={range.id}>
+              {range.name} ({range.size})
+            </option>
+          ))}
+        </Form.Select>
         <Button variant="quiet" size="sm" onClick={() => setLeaving(true)}>
           Delete this tray
         </Button>
       </div>
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
       <ul>
         {tray.sticks.map((stick) => (
           <li key={stick.code} className={stick.condition === "good" ? "" : "is-off"}>
@@ -152,7 +180,7 @@ function Sticks({ tray }: { tray: Tray }) {
               size="sm"
               aria-label={`Condition of ${stick.name}`}
               value={stick.condition}
-              onChange={(event) => void change(stick, event.target.value)}
+              onChange={(event) => void put(server.setCondition(tray.id, stick.code, event.target.value))}
             >
               {Object.entries(CONDITIONS).map(([value, words]) => (
                 <option key={value} value={value}>

@@ -231,10 +231,9 @@ def marker_rows(prefix: str, title: str, small: bool) -> list[tuple[str, ...]]:
                 continue
             said = name if len(strengths) == 1 else f"{name}, {DEPTHS[number + 4 - len(strengths)]}"
             grade = "III" if set(mixture) & set(FUGITIVE) else "II"
-            dyes = "+".join(f"{pigment} dye" for pigment in mixture)
             code = f"{prefix}{family:02d}{number + 1}"
             hex_code = marker_swatch(mixture, strength)
-            out.append((code, said, "marker", hex_code, "transparent", title, "alcohol", dyes, grade, "good"))
+            out.append((code, said, "marker", hex_code, "transparent", title, "alcohol", "solvent dyes", grade, "good"))
     out.append(
         (f"{prefix}00", "colourless blender", "marker", BLENDER, "transparent", title, "alcohol", "", "", "good")
     )

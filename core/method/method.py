@@ -11,7 +11,7 @@ import numpy as np
 
 from core.errors import InputError
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
-from core.recipe.rules import Rules, free, stick_labs, with_black
+from core.recipe.rules import LEAST_ROOM, Rules, free, stick_labs, with_black
 
 _SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
 
@@ -52,7 +52,7 @@ class Method:
         rising = lightness[None, :] - lightness[:, None]
         follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
         later = np.array([a.repeats <= self.later_repeats for a in box.actions], dtype=bool)
-        return with_black(Rules(first, follow, later), box, black)
+        return with_black(Rules(first, follow, later, np.zeros(len(box.sticks)), LEAST_ROOM), box, black)
 
     def stage(self, role: str, pass_index: int) -> int:
         """The stage of the work sheet to which a pass of a spot belongs."""

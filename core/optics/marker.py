@@ -79,7 +79,10 @@ class MarkerBox:
         return FLOOR + state.light
 
     def room(self, state: MarkerState) -> float:
-        return max(0.0, 1.0 - state.soaked / self.support.coats)
+        return float(self.room_at(np.asarray(state.soaked, dtype=float)))
+
+    def room_at(self, filled: Floats) -> Floats:
+        return np.clip(1.0 - filled / self.support.coats, 0.0, 1.0)
 
     def _pushed(self, stick: int) -> float:
         return PUSHED_BY_BLENDER if self.sticks[stick].colourless else PUSHED
@@ -100,7 +103,7 @@ class MarkerBox:
 
     def _strength(self, soaked: NDArray[np.floating] | float) -> NDArray[np.floating]:
         """How much of a coat the paper still takes up, after so many."""
-        return np.sqrt(np.clip(1.0 - np.asarray(soaked, dtype=float) / self.support.coats, 0.0, 1.0))
+        return np.sqrt(self.room_at(np.asarray(soaked, dtype=float)))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.log(self._light).astype(np.float32)[None], 0.0

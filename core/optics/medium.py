@@ -106,6 +106,9 @@ class Box(Layered, Protocol):
     def seen(self, roots: Any) -> Floats:
         """Reflectance (…, 31) of the search's roots (…, 31)."""
 
+    def room_at(self, filled: Floats) -> Floats:
+        """How much more the paper takes at these deposits of the search, 0–1."""
+
 
 class Medium(Protocol):
     """One medium: what it is called, what can be done with it, how it lies, how to make it ready."""

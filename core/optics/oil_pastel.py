@@ -94,7 +94,10 @@ class OilPastelBox:
         return outside(np.square(_seen(state.ground, state.k_top, state.s_top, COVERAGE)))
 
     def room(self, state: OilState) -> float:
-        return max(0.0, 1.0 - float(state.filled) / self._capacity)
+        return float(self.room_at(np.asarray(state.filled)))
+
+    def room_at(self, filled: Floats) -> Floats:
+        return np.maximum(0.0, 1.0 - filled / self._capacity)
 
     def _mass(self, filled: Any, pressure: Any, stick: Any) -> Floats:
         """Mass of the next pass (numbers or arrays): it shrinks as the tooth fills."""

@@ -128,7 +128,10 @@ class PencilBox:
         return self.seen(state.root)
 
     def room(self, state: DryState) -> float:
-        return max(0.0, 1.0 - float(state.filled) / self.capacity)
+        return float(self.room_at(np.asarray(state.filled)))
+
+    def room_at(self, filled: Floats) -> Floats:
+        return np.maximum(0.0, 1.0 - filled / self.capacity)
 
     def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         if self.sticks[stick].colourless:

@@ -54,8 +54,19 @@ class Stick:
 
     @property
     def lab(self) -> Floats:
-        """CIELAB (3,) of the solid swatch."""
-        return reflectance_to_lab(np.array(self.spectrum)) if self.spectrum else hex_to_lab(self.hex)
+        """CIELAB (3,) of the solid swatch. Raises InputError (`no_swatch`) if there is none."""
+        if self.spectrum:
+            return reflectance_to_lab(np.array(self.spectrum))
+        return hex_to_lab(self.solid_hex)
+
+    @property
+    def solid_hex(self) -> str:
+        """The declared swatch. Raises InputError (`no_swatch`) if there is none."""
+        if not self.hex:
+            raise InputError(
+                "no_swatch", f"{self.name or self.code} has no swatch.", "Give its solid colour on white.", "hex"
+            )
+        return self.hex
 
     @property
     def colourless(self) -> bool:
@@ -81,17 +92,10 @@ def solid_reflectance(sticks: tuple[Stick, ...]) -> Floats:
 
     Raises InputError (`no_swatch`) for a stick that has neither.
     """
+    measured = np.array([bool(stick.spectrum) for stick in sticks], dtype=bool)
     out = np.empty((len(sticks), N_BANDS))
-    declared = []
-    for i, stick in enumerate(sticks):
-        if stick.spectrum:
-            out[i] = stick.spectrum
-        elif stick.hex:
-            declared.append(i)
-        else:
-            raise InputError(
-                "no_swatch", f"{stick.name or stick.code} has no swatch.", "Give its solid colour on white.", "hex"
-            )
-    if declared:
-        out[declared] = upsample(np.array([hex_to_xyz(sticks[i].hex) for i in declared]))
+    if measured.any():
+        out[measured] = [stick.spectrum for stick in sticks if stick.spectrum]
+    if not measured.all():
+        out[~measured] = upsample(np.array([hex_to_xyz(stick.solid_hex) for stick in sticks if not stick.spectrum]))
     return out

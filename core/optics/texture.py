@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
-from core.colour.spaces import lab_to_xyz, xyz_to_hex
+from core.colour.spaces import Floats, xyz_to_hex
 from core.optics.media import get_medium
-from core.optics.medium import Hand, Layered, Pass
-from core.optics.stack import colours_after
+from core.optics.medium import STEADY, Hand, Layered, Pass
+from core.optics.spectra import reflectance_to_xyz
 from core.optics.support import Support
 
 LEVELS = 8
 TILE = 96
 _DEEPEST = 0.9
+_EVENING = ("burnish", "smudge")
 _FINEST, _COARSEST = 0.6, 1.9
 
 
@@ -25,14 +27,25 @@ def surface(kit: Layered, passes: Sequence[Pass]) -> tuple[str, ...]:
 
     Peaks of the tooth catch more of every pass than valleys, so each part is worked out with its own
     coverage; how far they differ depends on the paper's tooth and on the medium on top (assumption).
+    What burnishing or rubbing has evened out lies alike on both.
     """
+    evened = max((i + 1 for i, p in enumerate(passes) if p.technique in _EVENING), default=0)
     media = {stick.code: stick.medium for stick in kit.sticks}
     laid = [media[p.stick] for p in passes if p.stick in media]
     depth = _DEEPEST * kit.support.tooth * get_medium(laid[-1]).grain if laid else 0.0
     heights = (np.arange(LEVELS) + 0.5) / LEVELS * 2 - 1
-    parts = lab_to_xyz(np.array([colours_after(kit, passes, Hand(coverage=1 + depth * h))[-1] for h in heights]))
-    whole = lab_to_xyz(colours_after(kit, passes)[-1])
-    return tuple(xyz_to_hex(part) for part in parts * whole / parts.mean(axis=0))
+    base = kit.start()
+    for pass_ in passes[:evened]:
+        base = kit.apply(base, pass_)
+    hands = [STEADY, *(Hand(coverage=1 + depth * height) for height in heights)]
+    whole, *parts = reflectance_to_xyz(np.array([_seen(kit, base, passes[evened:], hand) for hand in hands]))
+    return tuple(xyz_to_hex(part) for part in parts * whole / np.mean(parts, axis=0))
+
+
+def _seen(kit: Layered, state: Any, passes: Sequence[Pass], hand: Hand) -> Floats:
+    for pass_ in passes:
+        state = kit.apply(state, pass_, hand)
+    return kit.reflectance(state)
 
 
 def tooth_tile(support: Support, seed: int = 5) -> NDArray[np.uint8]:

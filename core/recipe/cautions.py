@@ -15,14 +15,14 @@ from core.colour.spaces import Floats, lab_to_lch
 from core.optics.medium import Layered, Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
-from core.recipe.rules import is_black
+from core.recipe.rules import LEAST_ROOM, is_black
 
 FAR_OFF_DELTA_E = 5.0
 _COOL_ROLES = ("shadow", "deep accent", "reflected light", "half-shadow")
 _FUGITIVE = ("III", "IV", "V")
-_TOOTH_USED_UP = 0.12
+_DULLER_BY_C = 2.0
 _LIGHT_SKIN_L, _HOT_BY_C, _STILL_HOT_BY_C = 60.0, 20.0, 6.0
-_COLOURED_C, _UNDER_COLOUR_DEG, _SHOWS_DELTA_E = 12.0, 40.0, 1.5
+_COLOURED_C, _UNDER_COLOUR_DEG, _LAID_DELTA_E, _SHOWS_DELTA_E = 20.0, 40.0, 8.0, 0.8
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +98,9 @@ def _dead_grey(case: Case) -> Said:
 
 
 def _black_over_warm(case: Case) -> Said:
+    """Black takes more chroma than depth asks for, unless that calm is what is wanted."""
+    if lab_to_lch(case.seen[-1])[1] > lab_to_lch(case.target)[1] - _DULLER_BY_C:
+        return
     for i, stick in case.laid(1):
         _, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[i]))
         if is_black(stick) and chroma > 15 and 10 < hue_deg < 90:
@@ -122,11 +125,14 @@ def _complement(hue_deg: float) -> str:
 
 
 def _lost_under_colour(case: Case) -> Said:
-    """An under-colour is lost if the stack without it looks the same."""
+    """An under-colour is lost if it was plain to see when laid, and the stack without it looks the same."""
     end = lab_to_lch(case.seen[-1])
     for i, stick in case.laid():
         _, chroma, hue_deg = (float(v) for v in lab_to_lch(stick.lab))
         if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, float(end[2])) < _UNDER_COLOUR_DEG:
+            continue
+        again = any(later is stick for _, later in case.laid(i + 1))
+        if again or ciede2000(case.seen[i], case.seen[i + 1]) < _LAID_DELTA_E:
             continue
         without = colours_after(case.kit, case.passes[:i] + case.passes[i + 1 :])[-1]
         if ciede2000(without, case.seen[-1]) < _SHOWS_DELTA_E:
@@ -156,7 +162,7 @@ def _apart(one_deg: float, other_deg: float) -> float:
 def _tooth_used_up(case: Case) -> Said:
     for i, stick in case.laid(1):
         before = case.sticks[i - 1]
-        if case.rooms[i] < _TOOTH_USED_UP and before and before.medium == stick.medium:
+        if case.rooms[i] < LEAST_ROOM and before and before.medium == stick.medium:
             yield "tooth_used_up", {"pass": str(i), "next": stick.name}
             return
 

@@ -17,9 +17,18 @@ LOW_STICK_COST = 0.15
 """A stick that is nearly used up is spared when another does as well."""
 
 
+FADING_COST = {"III": 0.2, "IV": 0.4, "V": 0.6}
+"""A stick that fades is spared when another does as well; by its ASTM grade."""
+
+
 def action_costs(box: Box) -> Floats:
     """What each of the box's actions costs besides the colour it gives: (len(actions),)."""
-    by_stick = np.array([LOW_STICK_COST if stick.condition == "low" else 0.0 for stick in box.sticks])
+    by_stick = np.array(
+        [
+            FADING_COST.get(stick.lightfastness, 0.0) + (LOW_STICK_COST if stick.condition == "low" else 0.0)
+            for stick in box.sticks
+        ]
+    )
     return np.array([LAYER_COST + by_stick[action.stick] for action in box.actions])
 
 

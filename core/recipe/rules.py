@@ -13,16 +13,23 @@ from core.optics.stick import Stick
 
 BLACK_BELOW_L, BLACK_BELOW_C = 26.0, 6.0
 BLACK_POLICIES = ("avoid", "last", "free")
+BLACK_COST = 0.5
+"""Where black may only come last, it must earn more than another stick."""
+LEAST_ROOM = 0.12
+"""Where the paper holds less than this, a further pass slips; no recipe counts on it."""
 
 
 @dataclass(frozen=True, slots=True)
 class Rules:
     """first (A,): actions that may begin a recipe; later (A,): those that may come after others.
-    follow (n, n): may stick j go over stick i?"""
+    follow (n, n): may stick j go over stick i? surcharge (n,): what each stick costs besides.
+    least_room: how much room (0–1) a further pass must find."""
 
     first: NDArray[np.bool_]
     follow: NDArray[np.bool_]
     later: NDArray[np.bool_]
+    surcharge: Floats
+    least_room: float = 0.0
 
 
 def stick_labs(box: Box) -> Floats:
@@ -41,7 +48,7 @@ def free(box: Box) -> Rules:
     n = len(box.sticks)
     follow = ~np.eye(n, dtype=bool) if box.once_a_stick else np.ones((n, n), dtype=bool)
     every = np.ones(len(box.actions), dtype=bool)
-    return Rules(every, follow, every)
+    return Rules(every, follow, every, np.zeros(n))
 
 
 def with_black(rules: Rules, box: Box, policy: str) -> Rules:
@@ -55,4 +62,4 @@ def with_black(rules: Rules, box: Box, policy: str) -> Rules:
         follow[:, black] = False
     else:
         follow[black, :] = False
-    return replace(rules, first=first, follow=follow)
+    return replace(rules, first=first, follow=follow, surcharge=rules.surcharge + BLACK_COST * black)

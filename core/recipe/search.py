@@ -43,7 +43,7 @@ class Table:
     def __init__(self, box: Box, rules: Rules) -> None:
         self.box, self.rules = box, rules
         self.stick_of = np.array([action.stick for action in box.actions], dtype=np.intp)
-        self.costs = action_costs(box).astype(np.float32)
+        self.costs = (action_costs(box) + rules.surcharge[self.stick_of]).astype(np.float32)
         blank, bare = box.blank()
         roots, self.deposits = box.expand(blank, bare)
         self.roots = roots[0]
@@ -71,6 +71,7 @@ class Table:
                     out, _ = self.box.expand(roots[chunk], float(deposits[chunk[0]]))
                     labs[chunk] = self._labs(out)
         allowed = self.rules.follow[self.stick_of[last]][:, self.stick_of] & self.rules.later
+        allowed &= (self.box.room_at(deposits) >= self.rules.least_room)[:, None]
         penalties = np.where(allowed, costs[:, None] + self.costs, np.inf).astype(np.float32)
         return Pool(labs.reshape(-1, 3), penalties.reshape(-1))
 

@@ -70,12 +70,13 @@ def _refitted(code: str, fitted: dict[str, Stick], boxes: Sequence[MeasuredBox],
         seen = np.array([colours_after(kit, box.passes)[-1] for box in boxes])
         return np.concatenate([((seen - measured) * weight / NOISE).ravel(), logs / PRIOR])
 
-    found = least_squares(residuals, np.zeros(3), diff_step=1e-3, bounds=(-1.5, 1.5))
-    return _with(stick, found.x)
+    # In units of the prior's spread, counted from 1, since the solver's steps are parts of the value.
+    found = least_squares(lambda x: residuals((x - 1) * PRIOR), np.ones(3), diff_step=1e-2, bounds=(-4, 6))
+    return _with(stick, (found.x - 1) * PRIOR)
 
 
 def _with(stick: Stick, logs: Floats) -> Stick:
-    strength, coverage, scatter = (round(float(v), 4) for v in np.exp(logs))
+    strength, coverage, scatter = (float(v) for v in np.exp(logs))
     return replace(stick, fit=Fit(strength, coverage, scatter))
 
 

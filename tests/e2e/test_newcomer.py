@@ -92,6 +92,64 @@ def test_a_piece_is_mixed_in_markers(enter: Callable[..., Page]) -> None:
     expect(page.get_by_text("solvent").first).to_be_visible()
 
 
+def test_a_pencil_recipe_goes_over_marker_and_ends_in_white(enter: Callable[..., Page]) -> None:
+    page = enter()
+    page.get_by_role("link", name="Tray").click()
+    for range_id in ("ebb-24", "lantern-16"):
+        with page.expect_response(re.compile("/ranges$")):
+            page.get_by_label("Put a range into this tray").select_option(range_id)
+    page.get_by_role("link", name="Pieces").click()
+    begin(page)
+    drop(page, 0.42, 0.30)
+    go(page, "Mix")
+    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    recipe = page.get_by_role("region", name=re.compile("Recipe of"))
+    expect(recipe.get_by_role("img", name="As it will lie on this paper")).to_be_visible()
+
+    def take(number: int, find: str, name: str) -> None:
+        page.get_by_role("button", name=re.compile(f"of pass {number}: ")).click()
+        page.get_by_label("Find a stick").fill(find)
+        page.get_by_role("button", name=name).last.click()
+
+    count = recipe.locator(".pass").count()
+    take(1, "clay, full", "clay, full")
+    expect(page.get_by_role("button", name="Marker of pass 1: clay, full")).to_be_visible()
+    expect(page.get_by_role("group", name="Pressure of pass 1")).to_have_count(0)
+    page.get_by_role("button", name="Add a pass on top").click()
+    take(count + 1, "white gou", "white gouache")
+    saved(page)
+    expect(recipe.get_by_role("img", name=re.compile("core of"))).to_be_visible()
+    expect(recipe.get_by_role("alert")).to_have_count(0)
+    # Marker does not hold over body colour: one clear sentence, and the way back.
+    page.get_by_role("button", name="Add a pass on top").click()
+    take(count + 2, "wine", "wine, full")
+    expect(recipe.get_by_role("alert")).to_contain_text("does not hold over")
+    page.get_by_role("button", name=f"Remove pass {count + 2}").click()
+    expect(recipe.get_by_role("alert")).to_have_count(0)
+
+
+def test_a_paper_of_ones_own_is_added_chosen_and_used(enter: Callable[..., Page]) -> None:
+    page = enter()
+    page.get_by_role("link", name="Tray").click()
+    page.get_by_role("button", name="papers").click()
+    form = page.get_by_role("form", name="Add a paper")
+    form.get_by_label("Name").fill("Blue board")
+    for label, number in (("Lightness L*", "70"), ("a*", "-3"), ("b*", "-12")):
+        form.get_by_label(label, exact=True).fill(number)
+        form.get_by_label(label, exact=True).press("Tab")
+    form.get_by_role("button", name="rough").click()
+    form.get_by_role("button", name="Add this paper").click()
+    expect(page.get_by_role("region", name="All papers").get_by_text("Blue board")).to_be_visible()
+    page.get_by_role("link", name="Pieces").click()
+    begin(page)
+    drop(page, 0.42, 0.30)
+    go(page, "Mix")
+    page.get_by_label("Paper", exact=True).select_option("Blue board")
+    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    expect(page.get_by_role("region", name=re.compile("Recipe of")).get_by_text("you get")).to_be_visible()
+    saved(page)
+
+
 def test_one_artist_cannot_see_anothers_piece_or_picture(enter: Callable[..., Page], site: str) -> None:
     mine = enter("ines")
     begin(mine)

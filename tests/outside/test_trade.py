@@ -20,7 +20,7 @@ from core.recipe.recipe import work_out
 from tests.conftest import SWATCHES, pencil
 
 
-def last(box: PencilBox, *passes: Pass) -> np.ndarray:
+def last(box: Box, *passes: Pass) -> np.ndarray:
     return np.array(colours_after(box, passes)[-1])
 
 
@@ -313,3 +313,32 @@ def test_white_oil_pastel_over_colour_does_not_bring_the_paper_back() -> None:
     ]
     assert missing == sorted(missing)
     assert missing[-1] > 10
+
+
+def test_grey_over_pale_pink_yellow_and_blue_coats_is_warned_of_and_the_coats_alone_are_not() -> None:
+    pale = {"rose": (84, 13, 4), "straw": (92, -2, 16), "sky": (86, -4, -8), "fog": (72, 0, 0), "stone": (60, 0, 0)}
+    sticks = tuple(Stick(code, code, "marker", pencil(code, lab).hex) for code, lab in pale.items())
+    box = Marker().prepare(sticks, get_support("marker-card"))
+
+    def said(*codes: str) -> set[str]:
+        stack = [Pass(code) for code in codes]
+        return {c.code for c in work_out(box, stack, last(box, *stack), "light").cautions}
+
+    dead = {"dead_grey", "dead_grey_strong"}
+    assert dead & said("rose", "straw", "sky", "fog")
+    assert dead & said("rose", "sky", "stone")
+    assert not dead & said("rose", "straw")
+
+
+@pytest.mark.parametrize("cool", ["violet", "blue"])
+def test_brown_with_a_cool_dark_is_deeper_or_richer_than_black_alone(cool: str, box: PencilBox) -> None:
+    black = last(box, Pass("black", "heavy", 2))
+    mixed = last(box, Pass(cool, "light"), Pass("umber", "heavy", 2))
+    assert mixed[0] < black[0] + 8
+    assert chroma(mixed) > chroma(black) + 3
+
+
+def test_only_reserved_paper_stays_as_light_as_paper(box: PencilBox) -> None:
+    reserved = last(box)[0]
+    whitened = [last(box, Pass("peach", "light"), Pass("white", "heavy", n))[0] for n in (1, 2, 3)]
+    assert max(whitened) < reserved - 0.5

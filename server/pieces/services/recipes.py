@@ -18,6 +18,7 @@ from core.look.reading import read_spot
 from core.method.manner import manner
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.medium import Pass
+from core.optics.support import Support
 from core.plan import Bench, Setup, lay_out, solve
 from core.recipe.cautions import sentences
 from core.recipe.reach import beyond
@@ -29,7 +30,7 @@ from server.pieces.services.kept import Kept
 from server.pieces.services.looking import check_balance, in_place, region_of
 from server.pieces.services.pictures import decoded, get_picture
 
-_benches: Kept[tuple[str, str, Setup, str], Bench] = Kept(8)
+_benches: Kept[tuple[str, str, Setup, Support | None], Bench] = Kept(8)
 
 MODEL = 2
 Spot = dict[str, Any]
@@ -44,7 +45,7 @@ def bench_for(user: User, document: Document) -> Bench:
     tray = _tray(user, document)
     setup = Setup(**document["setup"])
     own = materials.own_paper(user, setup.paper)
-    key = (str(tray.pk), tray.changed.isoformat(), replace(setup, max_sticks=0, max_passes=1), str(user.pk))
+    key = (str(tray.pk), tray.changed.isoformat(), replace(setup, max_sticks=0, max_passes=1), own)
     bench = _benches.get(key, lambda: lay_out(materials.as_core(tray), setup, own))
     return replace(bench, setup=setup)
 

@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from core.errors import InputError
-from core.optics.media import get_medium
+from core.optics.kit import Kit
 from core.optics.medium import Pass
 from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after
 from core.optics.support import get_support
-from core.recipe.cautions import sentences
+from core.recipe.cautions import metal_in, sentences
 from core.recipe.recipe import Recipe, work_out
 from tests.conftest import SWATCHES, pencil
 
@@ -78,7 +78,11 @@ CASES = {
     "too_calm_for_tray": ([Pass("red", "heavy")], [50, 5, 5], "middle"),
     "dead_grey": ([Pass("peach", "medium", 2), Pass("grey", "medium", 2)], None, "light"),
     "dead_grey_strong": ([Pass("grey", "heavy", 2)], None, "middle"),
-    "black_over_warm": ([Pass("terracotta", "medium", 2), Pass("black", "light")], None, "shadow"),
+    "black_over_warm": ([Pass("terracotta", "medium", 2), Pass("black", "light")], [42, 26, 24], "shadow"),
+    "hot_first_colour": ([Pass("orange", "medium", 2), Pass("cream", "light", 1)], [80, 14, 18], "light"),
+    "lost_under_colour": ([Pass("lightblue", "medium", 1), Pass("umber", "heavy", 3)], None, "shadow"),
+    "stirred_under_colour": ([Pass("m-violet"), Pass("m-peach", repeats=2)], None, "shadow"),
+    "blade": ([Pass("brown", "medium"), Pass("blade", "light", 1, "lift")], None, "middle"),
     "tooth_used_up": ([Pass("brown", "heavy", 3), Pass("umber", "heavy", 3), Pass("cream")], None, "shadow"),
     "white_will_not_return": ([Pass("sienna", "medium"), Pass("white", "heavy", 2)], [94, 0, 3], "highlight"),
     "fugitive": ([Pass("fading", "medium")], None, "light"),
@@ -87,22 +91,21 @@ CASES = {
 
 
 @pytest.fixture(scope="module")
-def marked_box() -> PencilBox:
+def marked_kit() -> Kit:
     sticks = (
         *(pencil(code, lab) for code, lab in SWATCHES.items()),
+        *(replace(pencil(f"m-{code}", SWATCHES[code]), medium="marker") for code in ("violet", "peach")),
         replace(pencil("fading", SWATCHES["terracotta"]), lightfastness="IV"),
         replace(pencil("heavy metal", SWATCHES["terracotta"]), pigments=("cadmium red",)),
     )
-    made = get_medium("pencil").prepare(sticks, get_support("medium-white"))
-    assert isinstance(made, PencilBox)
-    return made
+    return Kit(sticks, get_support("medium-white"), "pencil")
 
 
 @pytest.mark.parametrize("code", CASES)
-def test_each_caution_fires_on_a_stack_that_deserves_it(code: str, marked_box: PencilBox) -> None:
+def test_each_caution_fires_on_a_stack_that_deserves_it(code: str, marked_kit: Kit) -> None:
     passes, target, role = CASES[code]
-    wanted = colours_after(marked_box, passes)[-1] if target is None else target
-    assert code in codes(work_out(marked_box, passes, wanted, role))
+    wanted = colours_after(marked_kit, passes)[-1] if target is None else target
+    assert code in codes(work_out(marked_kit, passes, wanted, role))
 
 
 def test_every_caution_of_recipes_is_tested_and_is_one_sentence_with_a_remedy() -> None:
@@ -124,3 +127,28 @@ def test_a_pass_that_cannot_be_made_is_named(box: PencilBox) -> None:
     with pytest.raises(InputError) as caught:
         work_out(box, [Pass("peach"), Pass("gone")], [50, 0, 0])
     assert caught.value.field == "passes[1].stick"
+
+
+@pytest.mark.parametrize(
+    ("code", "passes", "target", "role"),
+    [
+        ("black_over_warm", [Pass("terracotta", "medium", 2), Pass("black", "light")], None, "shadow"),
+        ("hot_first_colour", [Pass("orange", "light", 1), Pass("peach", "medium", 3)], None, "light"),
+        ("lost_under_colour", [Pass("violet", "medium", 2), Pass("peach", "medium", 1)], None, "shadow"),
+        ("stirred_under_colour", [Pass("m-violet"), Pass("m-peach")], None, "shadow"),
+        ("blade", [Pass("brown", "medium"), Pass("putty", "light", 1, "lift")], None, "middle"),
+    ],
+)
+def test_a_caution_stays_silent_where_it_is_not_deserved(
+    code: str, passes: list[Pass], target: list[float] | None, role: str, marked_kit: Kit
+) -> None:
+    wanted = colours_after(marked_kit, passes)[-1] if target is None else target
+    assert code not in codes(work_out(marked_kit, passes, wanted, role))
+
+
+@pytest.mark.parametrize(
+    ("pigment", "metal"),
+    [("PR108", "cadmium"), ("pbr24", "chromium"), ("cobalt blue", "cobalt"), ("burnt sienna", ""), ("PBr7", "")],
+)
+def test_metals_are_known_by_the_name_of_the_pigment(pigment: str, metal: str) -> None:
+    assert metal_in(pigment) == metal

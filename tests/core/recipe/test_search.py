@@ -95,7 +95,7 @@ def table_action(table: Table, code: str, pressure: int, repeats: int) -> int:
 def test_no_targets_and_no_allowed_stacks_are_no_accident(box: PencilBox) -> None:
     assert search(Table(box, rules.free(box)), np.empty((0, 3))) == []
     none = np.zeros(len(box.actions), dtype=bool)
-    nothing = rules.Rules(none, np.ones((len(box.sticks),) * 2, dtype=bool), ~none)
+    nothing = rules.Rules(none, np.ones((len(box.sticks),) * 2, dtype=bool), ~none, np.zeros(len(box.sticks)))
     assert search(Table(box, nothing), TARGETS[:2]) == [None, None]
 
 

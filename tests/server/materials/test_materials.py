@@ -109,3 +109,87 @@ def test_there_is_a_limit_to_trays(client: APIClient, artist: User, monkeypatch:
     services.import_tray(artist, "one", CSV.encode())
     answer = client.post("/api/trays", {"name": "two", "csv": CSV}, format="json")
     assert answer.json()["errors"][0]["code"] == "too_many_trays"
+
+
+def test_everything_a_list_says_of_a_stick_is_kept(client: APIClient, artist: User) -> None:
+    spectrum = " ".join(["0.3"] * 31)
+    csv = (
+        "code,name,medium,hex,opacity,light_hex,heavy_hex,black_hex,spectrum\n"
+        f"A1,oak,pencil,#7a5a3c,semi,#c0a890,#7f6043,#4a3a2a,\nA2,ash,pencil,,semi,,,,{spectrum}\n"
+    )
+    made = client.post("/api/trays", {"name": "mine", "csv": csv}, format="json").json()
+    oak, ash = services.as_core(services.get_tray(artist, made["id"])).sticks
+    assert (oak.light_hex, oak.heavy_hex, oak.black_hex) == ("#c0a890", "#7f6043", "#4a3a2a")
+    assert ash.spectrum == (0.3,) * 31
+
+
+def test_a_range_is_put_into_a_tray_once(client: APIClient, tray_id: str) -> None:
+    for _ in range(2):
+        answer = client.post(f"/api/trays/{tray_id}/ranges", {"range": "lantern-16"}, format="json")
+        assert len(answer.json()["sticks"]) == 24 + 16
+    refused = client.post(f"/api/trays/{tray_id}/ranges", {"range": "nowhere"}, format="json")
+    assert refused.json()["errors"][0]["code"] == "no_range"
+
+
+def test_a_tray_never_grows_beyond_its_limit(client: APIClient, tray_id: str, other: APIClient) -> None:
+    assert other.post(f"/api/trays/{tray_id}/ranges", {"range": "ebb-24"}, format="json").status_code == 404
+    for range_id in ("long-pier-72", "breakwater-60"):
+        client.post(f"/api/trays/{tray_id}/ranges", {"range": range_id}, format="json")
+    answer = client.post(f"/api/trays/{tray_id}/ranges", {"range": "winch-48"}, format="json")
+    assert answer.json()["errors"][0]["code"] == "too_many_sticks"
+    assert len(client.get("/api/trays").json()[0]["sticks"]) == 24 + 72 + 60
+
+
+PAPER = {
+    "name": "Old card",
+    "lab": [88.0, 2.0, 10.0],
+    "tooth": 0.3,
+    "coats": 9,
+    "media": ["pencil", "marker"],
+}
+
+
+def test_a_paper_of_ones_own_is_kept_and_only_ones_own(client: APIClient, other: APIClient) -> None:
+    made = client.post("/api/papers", PAPER, format="json")
+    assert made.status_code == 201
+    (held,) = client.get("/api/papers").json()
+    assert held == made.json()
+    assert held["swatch"]["lab"] == PAPER["lab"]
+    assert other.get("/api/papers").json() == []
+    assert other.delete(f"/api/papers/{held['id']}").status_code == 404
+    assert other.get(f"/api/papers/{held['id']}/tooth").status_code == 404
+    assert client.delete(f"/api/papers/{held['id']}").status_code == 204
+    assert client.get("/api/papers").json() == []
+
+
+@pytest.mark.parametrize(
+    ("change", "status"),
+    [
+        ({"lab": [120, 0, 0]}, 422),
+        ({"lab": [90, 0]}, 400),
+        ({"tooth": 2}, 422),
+        ({"coats": 0}, 422),
+        ({"media": []}, 422),
+        ({"media": ["crayon"]}, 422),
+        ({"name": ""}, 400),
+        ({"name": "n" * 61}, 400),
+    ],
+    ids=str,
+)
+def test_a_paper_that_cannot_be_is_refused(change: dict[str, object], status: int, client: APIClient) -> None:
+    assert client.post("/api/papers", PAPER | change, format="json").status_code == status
+    assert client.get("/api/papers").json() == []
+
+
+def test_there_is_a_limit_to_papers(client: APIClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(services, "MAX_PAPERS", 1)
+    client.post("/api/papers", PAPER, format="json")
+    answer = client.post("/api/papers", PAPER, format="json")
+    assert answer.json()["errors"][0]["code"] == "too_many_papers"
+
+
+def test_the_tooth_of_a_paper_is_a_picture(client: APIClient) -> None:
+    answer = client.get("/api/papers/toothy-white/tooth")
+    assert answer["Content-Type"] == "image/png"
+    assert answer.content.startswith(b"\x89PNG")
+    assert client.get("/api/papers/no-such-paper/tooth").status_code == 404

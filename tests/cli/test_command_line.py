@@ -1,4 +1,5 @@
 import io
+import itertools
 import json
 from pathlib import Path
 
@@ -55,6 +56,49 @@ def test_the_readings_are_the_true_colours_of_the_made_up_heads(capsys) -> None:
         assert even.sum() >= 6, name
         assert off[even].max() < 1.5, name
         assert np.median(off) < 0.6, name
+
+
+def test_predict_knows_every_technique_tools_and_mixed_stacks(capsys, tmp_path: Path) -> None:
+    tray, passes = tmp_path / "tray.csv", tmp_path / "passes.json"
+    rows = [
+        line
+        for name in ("small-tray-24", "ebb-24", "rigging-36", "keel-24", "lantern-16")
+        for line in (ROOT / f"demo/ranges/{name}.csv").read_text().splitlines()[1:]
+    ]
+    tray.write_text("\n".join([TRAY.read_text().splitlines()[0], *rows]))
+    stacks = {
+        "pencil": [
+            ("G30", "medium", "lay"),
+            ("G03", "heavy", "burnish"),
+            ("putty", "light", "lift"),
+            ("N01", "heavy", "lay"),
+        ],
+        "marker": [
+            ("E052", "light", "lay"),
+            ("E013", "light", "wet"),
+            ("G30", "light", "lay"),
+            ("N30", "light", "lay"),
+        ],
+        "pastel": [
+            ("R30", "medium", "lay"),
+            ("R10", "light", "glaze"),
+            ("R05", "medium", "smudge"),
+            ("putty", "light", "lift"),
+        ],
+        "oil_pastel": [("K30", "heavy", "lay"), ("blade", "light", "lift"), ("G48", "medium", "lay")],
+        "opaque": [("N16", "heavy", "lay"), ("N12", "medium", "lay")],
+    }
+    for medium, stack in stacks.items():
+        named = [{"stick": stick, "pressure": pressure, "technique": how} for stick, pressure, how in stack]
+        passes.write_text(json.dumps({"passes": named}))
+        status, answer, err = run(capsys, "predict", "--medium", medium, "--tray", tray, "--passes", passes, "--json")
+        assert (status, err) == (0, ""), medium
+        seen = [answer["paper"]["hex"], *(row["after"]["hex"] for row in answer["passes"])]
+        assert all(one != next_ for one, next_ in itertools.pairwise(seen)), medium
+    passes.write_text(json.dumps({"passes": [{"stick": "G30"}, {"stick": "E052"}]}))
+    status, _, err = run(capsys, "predict", "--medium", "marker", "--tray", tray, "--passes", passes)
+    assert status == 2
+    assert "does not hold over coloured pencil" in err
 
 
 def test_plan_and_predict_know_markers(capsys, tmp_path: Path) -> None:

@@ -112,8 +112,8 @@ def test_a_pencil_recipe_goes_over_marker_and_ends_in_white(enter: Callable[...,
         page.get_by_role("button", name=name).last.click()
 
     count = recipe.locator(".pass").count()
-    take(1, "clay, full", "clay, full")
-    expect(page.get_by_role("button", name="Marker of pass 1: clay, full")).to_be_visible()
+    take(1, "clay, soft", "clay, soft")
+    expect(page.get_by_role("button", name="Marker of pass 1: clay, soft")).to_be_visible()
     expect(page.get_by_role("group", name="Pressure of pass 1")).to_have_count(0)
     page.get_by_role("button", name="Add a pass on top").click()
     take(count + 1, "white gou", "white gouache")
@@ -122,7 +122,7 @@ def test_a_pencil_recipe_goes_over_marker_and_ends_in_white(enter: Callable[...,
     expect(recipe.get_by_role("alert")).to_have_count(0)
     # Marker does not hold over body colour: one clear sentence, and the way back.
     page.get_by_role("button", name="Add a pass on top").click()
-    take(count + 2, "wine", "wine, full")
+    take(count + 2, "wine", "wine, deep")
     expect(recipe.get_by_role("alert")).to_contain_text("does not hold over")
     page.get_by_role("button", name=f"Remove pass {count + 2}").click()
     expect(recipe.get_by_role("alert")).to_have_count(0)

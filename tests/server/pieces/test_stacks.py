@@ -8,9 +8,9 @@ from django.contrib.auth.models import User
 from PIL import Image, ImageDraw
 from rest_framework.test import APIClient
 
-from server.materials import services as materials
 from core.colour.difference import ciede2000
 from core.colour.spaces import hex_to_lab
+from server.materials import services as materials
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, upload
 from tests.server.materials.test_materials import PAPER

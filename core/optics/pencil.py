@@ -83,7 +83,8 @@ class PencilBox:
         self._reach = np.array([stick.fit.coverage for stick in sticks])
         self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
         # A colourless stick adds nothing, so the search leaves it to the artist.
-        coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
+        self._colourless = [stick.colourless for stick in sticks]
+        coloured = np.flatnonzero(~np.array(self._colourless, dtype=bool))
         self._lead = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._lead))
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
@@ -134,7 +135,7 @@ class PencilBox:
         return np.maximum(0.0, 1.0 - filled / self.capacity)
 
     def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
-        if self.sticks[stick].colourless:
+        if self._colourless[stick]:
             return state
         thickness, coverage = (float(part) for part in self._deposit(state.filled, pressure, stick))
         covered = min(coverage * hand.coverage, BURNISHED_COVERAGE)
@@ -158,7 +159,7 @@ class PencilBox:
         """Heavy rubbing: all deposits become one mixture that closes the tooth; a part of the
         burnishing stick stays on top, and hardly anything holds on it afterwards. A colourless stick
         merges only; a hard one merges less well and leaves some tooth."""
-        colourless, hard = self.sticks[stick].colourless, self._hard[stick]
+        colourless, hard = self._colourless[stick], self._hard[stick]
         mass = 0.0 if colourless else BURNISHER_DEPOSIT * FILM_BY_PRESSURE[pressure] * hand.thickness
         below, on_top = (1 - BURNISHER_ON_TOP) * mass, BURNISHER_ON_TOP * mass
         closed = self._merged(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 
@@ -54,10 +55,8 @@ class Stick:
 
     @property
     def lab(self) -> Floats:
-        """CIELAB (3,) of the solid swatch. Raises InputError (`no_swatch`) if there is none."""
-        if self.spectrum:
-            return reflectance_to_lab(np.array(self.spectrum))
-        return hex_to_lab(self.solid_hex)
+        """CIELAB (3,) of the solid swatch, read-only. Raises InputError (`no_swatch`) if there is none."""
+        return _lab(self.spectrum or self.solid_hex)
 
     @property
     def solid_hex(self) -> str:
@@ -73,6 +72,13 @@ class Stick:
         """Whether it is a blender: transparent and as good as white."""
         lightness, a, b = self.lab
         return bool(self.opacity == "transparent" and lightness > _COLOURLESS_L and np.hypot(a, b) < _COLOURLESS_C)
+
+
+@lru_cache(maxsize=2048)
+def _lab(swatch: tuple[float, ...] | str) -> Floats:
+    lab = hex_to_lab(swatch) if isinstance(swatch, str) else reflectance_to_lab(np.array(swatch))
+    lab.flags.writeable = False
+    return lab
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 import numpy as np
@@ -43,8 +43,15 @@ class Support:
     media: tuple[str, ...]
 
     def reflectance(self) -> Floats:
-        """Reflectance (31,) of the bare surface."""
-        return upsample(lab_to_xyz(self.lab))
+        """Reflectance (31,) of the bare surface; kept and shared, so it is read-only."""
+        return _spectrum(self.lab)
+
+
+@lru_cache(maxsize=128)
+def _spectrum(lab: tuple[float, float, float]) -> Floats:
+    reflectance = upsample(lab_to_xyz(lab))
+    reflectance.flags.writeable = False
+    return reflectance
 
 
 def own_support(

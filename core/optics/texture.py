@@ -17,7 +17,7 @@ from core.optics.support import Support
 
 LEVELS = 8
 TILE = 96
-_DEEPEST = 0.9
+_DEEPEST = 0.6
 _EVENING = ("burnish", "smudge")
 _FINEST, _COARSEST = 0.6, 1.9
 

@@ -5,22 +5,36 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any, NoReturn
 
 import numpy as np
+from PIL import Image
 
+from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
-from core.exchange.json_files import read_passes, read_spots
+from core.exchange.json_files import NamedSpot, read_passes, read_spots
 from core.exchange.tray_csv import read_tray
-from core.look.picture import MAX_BYTES, read_picture
+from core.look.picture import MAX_BYTES, Picture, read_picture
 from core.look.reading import read_spot
+from core.look.study import WORKING_SIZE, Person, study
+from core.look.views import enlarged, scaled
+from core.optics.medium import Layered
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan import Setup, lay_out, lay_out_kit, solve, usual_setup
+from core.plan import Bench, Setup, lay_out, lay_out_kit, mix, usual_setup
+from core.recipe.figure import Mixed, figure_plan
+from core.recipe.forecast import Palette, forecast
+from core.recipe.palette import choose_palette, pair_costs, weighed
+from core.recipe.ramp import ramp
 from core.recipe.recipe import Recipe
+from core.recipe.why import why
+
+MOST_FORECAST = 1800
+"""Longer side of a forecast in pixels."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -54,6 +68,10 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--sticks", type=int, default=0, metavar="N", help="the most sticks for all spots together")
     plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
     plan.add_argument("--black", default="last", help="avoid, last or free")
+    plan.add_argument("--fit", default="clip", help="clip or compress colours that are out of reach")
+    plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
+    plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
+    plan.add_argument("--forecast", metavar="OUT.png", help="write the skin as these recipes will make it")
     plan.add_argument("--json", action="store_true", help="on one line")
     plan.set_defaults(run=_plan)
     predict = commands.add_parser("predict", help="the colour after each pass")
@@ -89,14 +107,15 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
         black=options.black,
         max_sticks=options.sticks,
         max_passes=options.passes,
+        fit=options.fit,
     )
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))
     bench = lay_out(tray, setup)
     picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
     readings = [read_spot(picture, spot.disc) for spot in spots]
-    targets = np.array([reading.swatch.lab for reading in readings])
-    recipes = solve(bench, targets, [spot.role for spot in spots])
+    seen = np.array([reading.swatch.lab for reading in readings])
+    recipes = mix(bench, seen, [spot.role for spot in spots])
     darkest, lightest = bench.reach()
     return {
         "setup": asdict(setup),
@@ -109,16 +128,77 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
                 "place": spot.place,
                 "role": spot.role,
                 "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
-                **_recipe(recipe),
+                **_recipe(recipe, bench.kit),
             }
             for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
         ],
-    }
+    } | _extras(options, bench, picture, spots, seen, recipes)
 
 
-def _recipe(recipe: Recipe) -> dict[str, Any]:
+def _extras(
+    options: argparse.Namespace,
+    bench: Bench,
+    picture: Picture,
+    spots: Sequence[NamedSpot],
+    seen: Floats,
+    recipes: Sequence[Recipe],
+) -> dict[str, Any]:
+    """The palette, the ramps and the forecast that were asked for."""
+    said: dict[str, Any] = {}
+    figures = list(dict.fromkeys(spot.figure for spot in spots))
+    if options.palette:
+        sticks = bench.box.sticks
+        if not 2 <= options.palette <= len(sticks):
+            raise InputError(
+                "bad_palette", f"{options.palette} sticks are out of range.", f"Use 2 to {len(sticks)}.", "--palette"
+            )
+        aims = bench.aims(seen)
+        pairs = pair_costs(bench.table, aims)
+        best = weighed(pairs, choose_palette(bench.table, aims, options.palette, pairs=pairs))
+        said["palette"] = {
+            "sticks": [sticks[i].code for i in best.sticks],
+            "mean_cost": round(best.cost, 3),
+            "losses": list(best.losses),
+        }
+    if options.ramp:
+        said["ramps"] = [
+            {"figure": figure}
+            | asdict(
+                ramp(
+                    bench.box,
+                    figure_plan(
+                        [
+                            Mixed(spot.name, spot.place, spot.role, recipe)
+                            for spot, recipe in zip(spots, recipes, strict=True)
+                            if spot.figure == figure
+                        ],
+                        bench.kit,
+                    ).sticks,
+                )
+            )
+            for figure in figures
+        ]
+    if options.forecast:
+        small = scaled(picture, MOST_FORECAST)
+        owners = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).owners
+        results = np.array([recipe.result.lab for recipe in recipes])
+        mine = [np.array([spot.figure == figure for spot in spots]) for figure in figures]
+        palettes = [Palette(seen[own], results[own]) for own in mine]
+        pixels = forecast(small, enlarged(owners, small), palettes)
+        try:
+            Image.fromarray(pixels).save(options.forecast, "PNG")
+        except (OSError, ValueError) as error:
+            raise InputError(
+                "no_file", f"{options.forecast} cannot be written.", "Check the path.", "--forecast"
+            ) from error
+        said["forecast"] = options.forecast
+    return said
+
+
+def _recipe(recipe: Recipe, kit: Layered) -> dict[str, Any]:
     return {
         "target": asdict(recipe.target),
+        "why": why(recipe, kit),
         "recipe": [
             asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "room": step.room}
             for step in recipe.steps

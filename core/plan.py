@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats
 from core.errors import InputError
+from core.look.roles import SHADOW_ROLES
 from core.method.method import Method, get_method, methods
 from core.optics.kit import Kit
 from core.optics.media import get_medium
-from core.optics.medium import Box
+from core.optics.medium import PRESSURES, Box, Pass
 from core.optics.spectra import reflectance_to_lab
-from core.optics.stick import Tray
+from core.optics.stick import Stick, Tray
 from core.optics.support import Support, get_support, supports
+from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import colour_cost
-from core.recipe.palette import choose_palette
+from core.recipe.palette import choose_palette, pair_costs
+from core.recipe.reach import FITS, fitted
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import BLACK_POLICIES
-from core.recipe.search import DEEPEST, Table, search
+from core.recipe.search import DEEPEST, Found, Path, Table
 from core.trial.refit import as_swatched
 
 MAX_TARGETS = 400
@@ -30,7 +34,9 @@ MAX_STICKS = 200
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """How an artist works. max_sticks: the most sticks for the whole piece, 0 for no limit."""
+    """How an artist works. max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes
+    of colours out of reach (see core.recipe.reach). kept, banned: codes of sticks that must be in the palette,
+    and that must not be used. one_shadow: all shadows are to share a stick."""
 
     medium: str = "pencil"
     paper: str = "medium-white"
@@ -38,12 +44,37 @@ class Setup:
     black: str = "last"
     max_sticks: int = 0
     max_passes: int = DEEPEST
+    fit: str = "clip"
+    kept: tuple[str, ...] = ()
+    banned: tuple[str, ...] = ()
+    one_shadow: bool = False
+
+
+def _triple(lab: ArrayLike) -> tuple[float, float, float]:
+    lightness, a, b = (float(v) for v in np.asarray(lab))
+    return lightness, a, b
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What one spot is to become: a target in CIELAB to be searched for, its light role, passes to be kept as they
+    are, in order. judged: what the recipe is judged by, if that is another colour."""
+
+    target: tuple[float, float, float]
+    role: str = ""
+    kept: tuple[Pass, ...] = ()
+    judged: tuple[float, float, float] | None = None
+
+    @staticmethod
+    def of(target: ArrayLike, role: str = "", kept: Sequence[Pass] = (), judged: ArrayLike | None = None) -> Wanted:
+        """From colours (3,) of any kind."""
+        return Wanted(_triple(target), role, tuple(kept), None if judged is None else _triple(judged))
 
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """A tray laid out for a set-up: all that is within reach, the box of the medium, the method, and the table
-    of stacks they allow."""
+    """A tray laid out for a set-up: all that is within reach, the box of the medium without what is banned, the
+    method, and the table of stacks they allow."""
 
     setup: Setup
     kit: Kit
@@ -56,6 +87,19 @@ class Bench:
         low, high = self.table.lightness_reach()
         low_v, high_v = lab_to_value(np.array([[low, 0, 0], [high, 0, 0]]))
         return round(float(low_v), 2), round(float(high_v), 2)
+
+    def aims(self, targets: Floats) -> Floats:
+        """Targets (m, 3) moved into the values that can be reached, as the set-up says."""
+        return fitted(targets, *self.table.lightness_reach(), self.setup.fit)
+
+    def judged(self, seen: Floats) -> Floats:
+        """What recipes for these colours (m, 3) are judged by: the colours themselves, unless the whole scale
+        of values was moved on purpose."""
+        return self.aims(seen) if self.setup.fit == "compress" else np.asarray(seen, dtype=float)
+
+    def index(self, codes: Collection[str]) -> list[int]:
+        """Indices in the box of those of these sticks that it holds."""
+        return [i for i, stick in enumerate(self.box.sticks) if stick.code in codes]
 
 
 def usual_setup(medium: str) -> Setup:
@@ -90,6 +134,20 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
         raise InputError(
             "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"
         )
+    if setup.fit not in FITS:
+        raise InputError("unknown_fit", f"“{setup.fit[:40]}” is no way to fit.", f"Use {' or '.join(FITS)}.", "fit")
+    both = set(setup.kept) & set(setup.banned)
+    if both:
+        raise InputError(
+            "kept_and_banned", f"{min(both)[:40]} is kept and banned at once.", "Undo one of the two.", "kept"
+        )
+    if 0 < setup.max_sticks < len(setup.kept):
+        raise InputError(
+            "too_many_kept",
+            f"{len(setup.kept)} sticks must be in, but the piece may use {setup.max_sticks}.",
+            "Allow more, or keep fewer.",
+            "kept",
+        )
     return support
 
 
@@ -117,31 +175,171 @@ def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
 
 
 def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> Bench:
-    """Everything that does not depend on the targets. Worth keeping. Raises what `lay_out_kit` raises."""
+    """Everything that does not depend on the targets. Worth keeping.
+
+    Raises what `lay_out_kit` raises, and InputError (`all_banned`).
+    """
     kit = lay_out_kit(tray, setup, own)
     method = get_method(setup.method, setup.medium)
     box = kit.boxes[setup.medium]
+    if setup.banned:
+        left = tuple(stick for stick in box.sticks if stick.code not in setup.banned)
+        if not any(not stick.colourless for stick in left):
+            raise InputError(
+                "all_banned", "Every stick of this medium is banned.", "Allow at least one again.", "banned"
+            )
+        box = get_medium(setup.medium).prepare(left, box.support)
     return Bench(setup, kit, box, method, Table(box, method.rules(box, setup.black)))
 
 
-def solve(bench: Bench, targets: Floats, roles: Sequence[str]) -> list[Recipe]:
-    """A recipe for each target (m, 3) in CIELAB; roles (m,) are the light roles, or empty strings.
+def check_kept(bench: Bench) -> None:
+    """Raises InputError (`kept_is_missing`, `kept_breaks_method`) unless every kept stick can be used."""
+    held = {stick.code for stick in bench.box.sticks}
+    for code in bench.setup.kept:
+        if code not in held:
+            raise InputError(
+                "kept_is_missing", f"{code[:40]} must be in, but is not in the tray.", "Choose another.", "kept"
+            )
+        if not _usable(bench, code):
+            raise InputError(
+                "kept_breaks_method",
+                f"{code[:40]} must be in, but {bench.method.name.lower()} has no place for it.",
+                "Change the method or what it says of black, or do not keep it.",
+                "kept",
+            )
 
-    A target that the bare paper serves best, or for which the rules allow nothing, gets an empty recipe.
+
+def _usable(bench: Bench, code: str) -> bool:
+    """Whether any stack that the rules allow holds this stick."""
+    (stick,) = bench.index([code])
+    actions = bench.table.stick_of == stick
+    rules = bench.table.rules
+    return bool(rules.first[actions].any() or (rules.follow[:, stick].any() and rules.later[actions].any()))
+
+
+def narrowed(bench: Bench, targets: Floats) -> Bench:
+    """The bench with no more sticks than the set-up allows: those that serve the targets (m, 3) best.
+
+    Raises what `check_kept` raises.
     """
-    if len(targets) > MAX_TARGETS:
+    setup = bench.setup
+    check_kept(bench)
+    if not 0 < setup.max_sticks < len(bench.box.sticks) or not len(targets):
+        return bench
+    chosen = choose_palette(bench.table, targets, setup.max_sticks, bench.index(setup.kept))
+    box = get_medium(setup.medium).prepare(tuple(bench.box.sticks[i] for i in chosen), bench.box.support)
+    return replace(bench, box=box, table=Table(box, bench.method.rules(box, setup.black)))
+
+
+Listed = list[Found]
+
+
+def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
+    """The best stacks for each of these, cheapest first; the costly half of `solve`.
+
+    Raises InputError (`too_many_spots`, `kept_not_laid`). The targets are taken as they are: see `Bench.aims`.
+    """
+    if len(wanted) > MAX_TARGETS:
+        raise InputError("too_many_spots", f"{len(wanted)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
+    passes = bench.setup.max_passes
+    free = [row for row in wanted if not row.kept]
+    targets = np.array([row.target for row in free]).reshape(-1, 3)
+    found = iter(
+        _with_under_colours(bench, row.role, hits)
+        for row, hits in zip(free, finalists(bench.table, targets, passes), strict=True)
+    )
+    return [
+        around(bench.table, [_path(bench, row.kept)], np.array(row.target), max(passes, len(row.kept)))
+        if row.kept
+        else next(found)
+        for row in wanted
+    ]
+
+
+def _with_under_colours(bench: Bench, role: str, hits: Listed) -> Listed:
+    """Those that begin with an under-colour that the method wants in this light; all if none does."""
+    sticks, stick_of = bench.box.sticks, bench.table.stick_of
+    return [hit for hit in hits if bench.method.lies_under(sticks[stick_of[hit.path[0]]], role)] or hits
+
+
+def _path(bench: Bench, kept: Sequence[Pass]) -> Path:
+    at = {
+        (bench.box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats): i for i, a in enumerate(bench.box.actions)
+    }
+    path = [at.get((p.stick, p.pressure, p.repeats)) if p.technique == "lay" else None for p in kept]
+    if None in path:
         raise InputError(
-            "too_many_spots", f"{len(targets)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots"
+            "kept_not_laid",
+            "Only passes that are simply laid, in the medium of the piece, can be kept while the rest is mixed anew.",
+            "Keep the whole recipe instead.",
+            "kept",
         )
-    table = bench.table
-    if 0 < bench.setup.max_sticks < len(bench.box.sticks):
-        chosen = choose_palette(table, targets, bench.setup.max_sticks)
-        sticks = tuple(bench.box.sticks[i] for i in chosen)
-        box = get_medium(bench.setup.medium).prepare(sticks, bench.box.support)
-        table = Table(box, bench.method.rules(box, bench.setup.black))
-    found = search(table, targets, bench.setup.max_passes)
+    return tuple(i for i in path if i is not None)
+
+
+def solve(
+    bench: Bench,
+    wanted: Sequence[Wanted],
+    in_use: Collection[str] = (),
+    lists: Sequence[Listed] | None = None,
+) -> list[Recipe]:
+    """A recipe for each of these, chosen together.
+
+    in_use: codes of sticks that the piece needs anyway. lists: what `listed` gave, if it is at hand. A target
+    that the bare paper serves best, or for which the rules allow nothing, gets an empty recipe.
+    """
+    lists = listed(bench, wanted) if lists is None else lists
+    if bench.setup.one_shadow:
+        lists = _sharing_a_shadow(bench, wanted, lists)
+    found = choose(bench.table, lists, bench.index(in_use))
+    targets = np.array([row.target for row in wanted]).reshape(-1, 3)
     bare = colour_cost(targets, reflectance_to_lab(bench.box.support.reflectance()))
     return [
-        work_out(bench.kit, table.passes(hit.path) if hit and hit.cost < paper else (), target, role)
-        for hit, paper, target, role in zip(found, bare, targets, roles, strict=True)
+        work_out(
+            bench.kit,
+            bench.table.passes(hit.path) if hit and (row.kept or hit.cost < paper) else (),
+            row.judged or row.target,
+            row.role,
+        )
+        for hit, paper, row in zip(found, bare, wanted, strict=True)
     ]
+
+
+def mix(bench: Bench, seen: Floats, roles: Sequence[str]) -> list[Recipe]:
+    """Recipes for colours (m, 3) as they are seen: moved into reach, with no more sticks than the set-up allows.
+
+    Raises what `narrowed` and `listed` raise.
+    """
+    aims = bench.aims(seen)
+    rows = zip(aims, roles, bench.judged(seen), strict=True)
+    return solve(narrowed(bench, aims), [Wanted.of(aim, role, judged=judged) for aim, role, judged in rows])
+
+
+def _sharing_a_shadow(bench: Bench, wanted: Sequence[Wanted], lists: Sequence[Listed]) -> list[Listed]:
+    """The lists, those of shadows cut to stacks that hold the one stick which serves all shadows best."""
+    shadows = [i for i, row in enumerate(wanted) if row.role in SHADOW_ROLES and not row.kept]
+    if len(shadows) < 2:
+        return list(lists)
+    pairs = pair_costs(bench.table, np.array([wanted[i].target for i in shadows]))
+    with_each = np.minimum(pairs.min(axis=1), pairs.min(axis=2)).sum(axis=0)
+    shared = int(np.argmin(with_each))
+    alone = [(int(action),) for action in np.flatnonzero(bench.table.stick_of == shared)]
+    out = list(lists)
+    for i in shadows:
+        held = [hit for hit in out[i] if shared in bench.table.stick_of[list(hit.path)]]
+        wider = around(bench.table, alone, np.array(wanted[i].target), bench.setup.max_passes)
+        allowed = [hit for hit in wider if bench.table.allows(hit.path)]
+        out[i] = sorted([*held, *(allowed or wider)], key=lambda hit: (round(hit.cost, 5), hit.path))
+    return out
+
+
+def replacement(bench: Bench, stick: Stick) -> Recipe:
+    """The best mix of the others in the place of a stick that is missing: its solid swatch as the target."""
+    others = replace(bench.setup, banned=tuple({*bench.setup.banned, stick.code} - set(bench.setup.kept)), max_sticks=0)
+    left = tuple(held for held in bench.box.sticks if held.code != stick.code)
+    if not left:
+        raise InputError("all_banned", "There is no other stick to mix it from.", "Add one to the tray.", "tray")
+    box = get_medium(others.medium).prepare(left, bench.box.support)
+    without = replace(bench, setup=others, box=box, table=Table(box, bench.method.rules(box, others.black)))
+    (recipe,) = solve(without, [Wanted.of(stick.lab)])
+    return recipe

@@ -27,7 +27,7 @@ from core.optics.medium import MAX_REPEATS
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
-from core.plan import Setup, lay_out, solve
+from core.plan import Setup, lay_out, mix
 from core.recipe import rules
 from core.recipe.search import Table, search
 from core.skin.reflectance import Complexion, skin_reflectance
@@ -87,10 +87,10 @@ def bench_solve() -> None:
     """24 targets × 72 sticks × up to 4 passes, with the table made anew and with the table at hand."""
     targets, setup, owned = skin_targets(), Setup(), tray("long-pier-72")
     roles = [""] * len(targets)
-    cold = timed(lambda: solve(lay_out(owned, setup), targets, roles))
+    cold = timed(lambda: mix(lay_out(owned, setup), targets, roles))
     bench = lay_out(owned, setup)
-    warm = timed(lambda: solve(bench, targets, roles))
-    palette = timed(lambda: solve(lay_out(owned, Setup(max_sticks=12)), targets, roles))
+    warm = timed(lambda: mix(bench, targets, roles))
+    palette = timed(lambda: mix(lay_out(owned, Setup(max_sticks=12)), targets, roles))
     free_box = get_medium("pencil").prepare(owned.sticks, get_support("medium-white"))
     unruled = timed(lambda: search(Table(free_box, rules.free(free_box)), targets))
     print(f"24 targets × 72 sticks × 4 passes, cold: median {cold[0]:.2f} s, worst {cold[1]:.2f} s")

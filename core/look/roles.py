@@ -5,6 +5,8 @@ from __future__ import annotations
 ROLES = ("highlight", "light", "middle", "half-shadow", "shadow", "deep accent", "reflected light")
 """From the lightest to the darkest, reflected light last."""
 
+SHADOW_ROLES = ("half-shadow", "shadow", "deep accent", "reflected light")
+
 PLACES = (
     "forehead", "temple", "brow", "eye socket", "upper lid", "eye white", "iris", "tear duct", "nose bridge",
     "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear", "upper lip", "lower lip", "lip corner",

@@ -207,12 +207,31 @@ def skin_alone(small: Small, skin: Mask, balance: Balance | None = None) -> Pixe
     return _with_lines(_composed(seen, small, skin), _edge(skin))
 
 
+def faded(small: Small) -> Pixels:
+    """The picture in dim greys."""
+    flat = [round(96 + 0.35 * (code - 96)) for code in range(256)]
+    return np.asarray(Image.fromarray(small.pixels).convert("L").point(flat).convert("RGB"))
+
+
+def recoloured(small: Small, change: Callable[[Floats], Floats]) -> Pixels:
+    """The picture with every colour changed by itself: XYZ (n, 3) to XYZ (n, 3)."""
+    return _through(small, None, change)
+
+
+def enlarged(labels: NDArray[np.uint8], small: Small) -> NDArray[np.uint8]:
+    """Labels (h, w) at the size of the shown picture, with smooth edges."""
+    out = np.zeros((small.height, small.width), np.uint8)
+    for label in range(1, int(labels.max(initial=0)) + 1):
+        field = Image.fromarray(((labels == label) * 255).astype(np.uint8))
+        out[np.asarray(field.resize((small.width, small.height), Image.Resampling.BICUBIC)) > 127] = label
+    return out
+
+
 def _composed(seen: Image.Image, small: Small, skin: Mask) -> Pixels:
     """What is seen of the skin, in the faded grey of everything else."""
-    flat = [round(96 + 0.35 * (code - 96)) for code in range(256)]
-    faded = Image.fromarray(small.pixels).convert("L").point(flat).convert("RGB")
-    faded.paste(seen, mask=Image.fromarray(skin.astype(np.uint8) * 255))
-    return np.asarray(faded)
+    whole = Image.fromarray(faded(small))
+    whole.paste(seen, mask=Image.fromarray(skin.astype(np.uint8) * 255))
+    return np.asarray(whole)
 
 
 def _edge(labels: NDArray[Any]) -> Mask:

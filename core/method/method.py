@@ -3,17 +3,32 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
 import numpy as np
 
+from core.colour.spaces import lab_to_lch
 from core.errors import InputError
+from core.look.roles import ROLES, SHADOW_ROLES
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
+from core.optics.stick import Stick
 from core.recipe.rules import LEAST_ROOM, Rules, free, stick_labs, with_black
 
 _SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
+
+
+_UNDER_COLOUR_C = 8.0
+
+
+def _has_hue(stick: Stick, hues: Sequence[tuple[float, float]]) -> bool:
+    """Whether a stick is coloured and of one of these hues; of any if none are named."""
+    _, chroma, hue_deg = (float(v) for v in lab_to_lch(stick.lab))
+    return not hues or (
+        chroma >= _UNDER_COLOUR_C and any((hue_deg - low) % 360 <= (high - low) % 360 for low, high in hues)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +39,8 @@ class Method:
     a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
     may be pressed. later_repeats: the most strokes or coats of every later one. stages: groups of light
     roles done one after the other over the whole piece; base_first: the first pass of every spot comes
-    before anything else.
+    before anything else. under_shade, under_light: hues of the first stick, where it is an under-colour of
+    its own: ranges in degrees, that may pass through 0.
     """
 
     id: str
@@ -38,12 +54,17 @@ class Method:
     later_repeats: int
     stages: tuple[tuple[str, ...], ...]
     base_first: bool
+    under_shade: tuple[tuple[float, float], ...] = ()
+    under_light: tuple[tuple[float, float], ...] = ()
 
     def rules(self, box: Box, black: str = "last") -> Rules:
         """The rules of this method for a box; black: `avoid`, `last` or `free`."""
         lightness = stick_labs(box)[:, 0]
         low, high = self.first_lightness
         stick_may = (lightness >= low) & (lightness <= high)
+        if self.under_shade or self.under_light:
+            hues = (*self.under_shade, *self.under_light)
+            stick_may &= np.array([_has_hue(stick, hues) for stick in box.sticks], dtype=bool)
         if not stick_may.any():
             # A tray without any stick in the range still gets the nearest it has.
             stick_may = np.isclose(lightness, lightness[np.argmin(np.maximum(low - lightness, lightness - high))])
@@ -62,6 +83,22 @@ class Method:
             if role in roles:
                 return number
         return len(self.stages)
+
+    def stage_names(self) -> tuple[tuple[str, ...], ...]:
+        """What is done in each stage: light roles, or that the base is laid everywhere and then the rest."""
+        if self.base_first:
+            return (("the first pass everywhere",), ("everything over it",))
+        named = {role for stage in self.stages for role in stage}
+        rest = tuple(role for role in ROLES if role not in named)
+        return (*self.stages, rest) if rest else self.stages
+
+    def under_hues(self, role: str) -> tuple[tuple[float, float], ...]:
+        """The hues (ranges in degrees) that the first stick of a spot in this light role may have; empty for any."""
+        return self.under_shade if role in SHADOW_ROLES else self.under_light
+
+    def lies_under(self, stick: Stick, role: str) -> bool:
+        """Whether a stick may be the under-colour of a spot in this light role."""
+        return _has_hue(stick, self.under_hues(role))
 
 
 @cache
@@ -83,6 +120,8 @@ def methods() -> dict[str, Method]:
                 later_repeats=row.get("later_repeats", MAX_REPEATS),
                 stages=tuple(tuple(stage) for stage in row["stages"]),
                 base_first=row["base_first"],
+                under_shade=tuple((low, high) for low, high in row.get("under_shade", [])),
+                under_light=tuple((low, high) for low, high in row.get("under_light", [])),
             )
     return found
 

@@ -82,7 +82,7 @@ class MarkerBox:
         return float(self.room_at(np.asarray(state.soaked, dtype=float)))
 
     def room_at(self, filled: Floats) -> Floats:
-        return np.clip(1.0 - filled / self.support.coats, 0.0, 1.0)
+        return np.asarray(np.clip(1.0 - filled / self.support.coats, 0.0, 1.0))
 
     def _pushed(self, stick: int) -> float:
         return PUSHED_BY_BLENDER if self.sticks[stick].colourless else PUSHED
@@ -114,18 +114,18 @@ class MarkerBox:
         after = roots[:, None] - taken.cumsum(axis=1).reshape(1, -1, roots.shape[1]).astype(np.float32)
         return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self._coloured))
 
-    def _taken(self, sticks: NDArray[np.intp], soaked: Floats) -> Floats:
+    def _taken(self, sticks: NDArray[np.intp], soaked: Floats, hand: Hand = STEADY) -> Floats:
         """What each of the next coats takes from the logarithm of the light: (len(sticks), MAX_REPEATS, 31)."""
         strengths = self._steps[sticks, :MAX_REPEATS] * self._strength(soaked[:, None] + np.arange(MAX_REPEATS))
-        added = strengths[:, :, None] * self.absorbance[sticks, None]
-        covered = self._cover[sticks, None, None]
+        added = strengths[:, :, None] * self.absorbance[sticks, None] * hand.thickness
+        covered = np.minimum(self._cover[sticks, None, None] * hand.coverage, 1.0)
         return np.asarray(added if (covered == 1).all() else -np.log1p(covered * np.expm1(-added)))
 
     def advance(
-        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
+        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
         stick, repeats = self._action_table[actions].T
-        taken = self._taken(stick, filled) * (np.arange(MAX_REPEATS) < repeats[:, None])[:, :, None]
+        taken = self._taken(stick, filled, hand) * (np.arange(MAX_REPEATS) < repeats[:, None])[:, :, None]
         return (roots - taken.sum(axis=1)).astype(np.float32), filled + repeats
 
     def seen(self, roots: Floats) -> Floats:

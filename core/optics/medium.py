@@ -97,7 +97,7 @@ class Box(Layered, Protocol):
         roots: (g, 31) as the search keeps them. Returns (g, len(actions), 31) and the deposits (len(actions),).
         """
 
-    def advance(self, roots: Any, filled: Floats, actions: Any) -> tuple[Any, Floats]:
+    def advance(self, roots: Any, filled: Floats, actions: Any, hand: Hand = STEADY) -> tuple[Any, Floats]:
         """One action (index) for each of g states: roots (g, 31) and deposits (g,) afterwards."""
 
     def blank(self) -> tuple[Any, float]:

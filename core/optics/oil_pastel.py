@@ -97,7 +97,7 @@ class OilPastelBox:
         return float(self.room_at(np.asarray(state.filled)))
 
     def room_at(self, filled: Floats) -> Floats:
-        return np.maximum(0.0, 1.0 - filled / self._capacity)
+        return np.asarray(np.maximum(0.0, 1.0 - filled / self._capacity))
 
     def _mass(self, filled: Any, pressure: Any, stick: Any) -> Floats:
         """Mass of the next pass (numbers or arrays): it shrinks as the tooth fills."""
@@ -130,16 +130,16 @@ class OilPastelBox:
         return out.reshape(group, -1, 3 * N_BANDS), deposits.reshape(-1)
 
     def advance(
-        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
+        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
         roots, filled = roots.copy(), filled.copy()
         stick, pressure, repeats = self._action_table[actions].T
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
-            mass = self._mass(filled[on], pressure[on], stick[on])
+            mass = self._mass(filled[on], pressure[on], stick[on]) * hand.thickness
             thick = mass[:, None].astype(np.float32)
             ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            covered = self._cover[stick[on], None].astype(np.float32)
+            covered = np.minimum(self._cover[stick[on], None] * hand.coverage, 1.0).astype(np.float32)
             laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], covered)
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass

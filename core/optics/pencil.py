@@ -132,7 +132,7 @@ class PencilBox:
         return float(self.room_at(np.asarray(state.filled)))
 
     def room_at(self, filled: Floats) -> Floats:
-        return np.maximum(0.0, 1.0 - filled / self.capacity)
+        return np.asarray(np.maximum(0.0, 1.0 - filled / self.capacity))
 
     def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         if self._colourless[stick]:
@@ -232,13 +232,15 @@ class PencilBox:
         return out.reshape(group, -1, roots.shape[1]), deposits.reshape(-1)
 
     def advance(
-        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp]
+        self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
         roots, filled = roots.copy(), filled.copy()
         stick, pressure, repeats = self._action_table[actions].T
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
             thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
+            thickness = thickness * hand.thickness
+            coverage = np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
             r0, t = film(self._k32[stick[on]], self._s32[stick[on]], thickness[:, None].astype(np.float32))
             c = coverage[:, None].astype(np.float32)
             roots[on] = (1 - c) * roots[on] + c * np.sqrt(over(np.square(roots[on]), r0, t))

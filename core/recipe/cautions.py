@@ -12,13 +12,13 @@ import numpy as np
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_lch
+from core.look.roles import SHADOW_ROLES
 from core.optics.medium import Layered, Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
 from core.recipe.rules import LEAST_ROOM, is_black
 
 FAR_OFF_DELTA_E = 5.0
-_COOL_ROLES = ("shadow", "deep accent", "reflected light", "half-shadow")
 _FUGITIVE = ("III", "IV", "V")
 _DULLER_BY_C = 2.0
 _LIGHT_SKIN_L, _HOT_BY_C, _STILL_HOT_BY_C = 60.0, 20.0, 6.0
@@ -91,7 +91,7 @@ def _out_of_reach(case: Case) -> Said:
 def _dead_grey(case: Case) -> Said:
     """Thresholds from grids of the skin model; see docs/model.md. Planned cool shadows are exempt."""
     lightness, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[-1]))
-    if not case.sticks or case.role in _COOL_ROLES or not 40 < lightness < 80:
+    if not case.sticks or case.role in SHADOW_ROLES or not 40 < lightness < 80:
         return
     if chroma < 10 or case.seen[-1][1] < 4 or hue_deg > 88:
         yield ("dead_grey_strong" if chroma < 6 else "dead_grey"), {}

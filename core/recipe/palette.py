@@ -2,36 +2,43 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
+from core.errors import InputError
 from core.recipe.pool import Pool, distance_from
 from core.recipe.search import Table
 
 _WORST = 12.0
 _STARTS = 10
+_SAME = 1e-6
+
+Pairs = NDArray[np.float32]
 
 
-def choose_palette(table: Table, targets: Floats, size: int, seed: int = 1) -> tuple[int, ...]:
-    """Indices of the `size` sticks that give the targets (m, 3) the least total cost.
+@dataclass(frozen=True, slots=True)
+class Palette:
+    """sticks: indices; cost: mean cost of a target, by stacks of one and two passes; losses: what the mean
+    would rise by without each of the sticks."""
 
-    Counts stacks of one and two passes: a pair table, then greedy choice and swaps from ten starts,
-    the random ones drawn from `seed`. A target farther off than 12 counts as 12.
+    sticks: tuple[int, ...]
+    cost: float
+    losses: tuple[float, ...]
+
+
+def pair_costs(table: Table, targets: Floats) -> Pairs:
+    """(m, n, n): the least rough cost of each target (m, 3) with stick i under stick j, or i alone on the diagonal.
+
+    A target farther off than 12 counts as 12.
     """
-    n = len(table.box.sticks)
-    if size >= n:
-        return tuple(range(n))
-    pairs = np.array([_pair_costs(table, target) for target in np.asarray(targets, dtype=float).reshape(-1, 3)])
-    rng = np.random.default_rng(seed)
-    starts: list[list[int]] = [[]] + [list(rng.choice(n, size, replace=False)) for _ in range(_STARTS)]
-    tried = [_swap(pairs, _grow(pairs, start, size)) for start in starts]
-    best = min(tried, key=lambda sticks: (round(_score(pairs, sticks), 6), sticks))
-    return tuple(sorted(best))
+    return np.array([_pair_costs(table, target) for target in np.asarray(targets, dtype=float).reshape(-1, 3)])
 
 
-def _pair_costs(table: Table, target: Floats) -> NDArray[np.float32]:
-    """(n, n): the least rough cost of the target with stick i under stick j, or i alone on the diagonal."""
+def _pair_costs(table: Table, target: Floats) -> Pairs:
     n, n_actions = len(table.box.sticks), len(table.box.actions)
     best = np.full((n, n), _WORST, dtype=np.float32)
     near = distance_from(target)
@@ -43,31 +50,112 @@ def _pair_costs(table: Table, target: Floats) -> NDArray[np.float32]:
     ones = table.stick_of[table.ones.positions]
     lower(table.ones, ones, ones)
     blocks, actions = np.divmod(table.twos.positions, n_actions)
-    lower(table.twos, table.stick_of[table.openings[blocks, 0]], table.stick_of[actions])
+    lower(table.twos, table.stick_of[table.openings[blocks]], table.stick_of[actions])
     return best
 
 
-def _score(pairs: NDArray[np.float32], sticks: list[int]) -> float:
-    return float(pairs[:, sticks][:, :, sticks].min(axis=(1, 2)).sum())
+def choose_palette(
+    table: Table, targets: Floats, size: int, must: Sequence[int] = (), seed: int = 1, pairs: Pairs | None = None
+) -> tuple[int, ...]:
+    """Indices of the `size` sticks, those in `must` among them, that give the targets (m, 3) the least total cost.
+
+    Greedy choice and swaps from ten starts, the random ones drawn from `seed`, over the costs of stacks of
+    one and two passes (`pairs`, worked out if not given). Raises InputError (`too_many_kept`).
+    """
+    n = len(table.box.sticks)
+    if len(must) > size:
+        raise InputError(
+            "too_many_kept",
+            f"{len(must)} sticks must be in, but the palette is to hold {size}.",
+            "Let it hold more, or keep fewer.",
+            "sticks",
+        )
+    if size >= n:
+        return tuple(range(n))
+    pairs = pair_costs(table, targets) if pairs is None else pairs
+    rng = np.random.default_rng(seed)
+    others = [j for j in range(n) if j not in must]
+    free = size - len(must)
+    starts = [list(must)] + [[*must, *map(int, rng.choice(others, free, replace=False))] for _ in range(_STARTS)]
+    tried = [_swap(pairs, _grow(pairs, start, size), must) for start in starts]
+    best = min(tried, key=lambda sticks: (round(_score(pairs, sticks), 6), sticks))
+    return tuple(sorted(best))
 
 
-def _grow(pairs: NDArray[np.float32], sticks: list[int], size: int) -> list[int]:
+def smallest_palette(
+    table: Table,
+    targets: Floats,
+    within: float,
+    must: Sequence[int] = (),
+    most: int = 20,
+    pairs: Pairs | None = None,
+) -> tuple[int, ...]:
+    """The fewest sticks with which no target costs more than `within` above what the whole tray gives it.
+
+    At most `most`; if those do not suffice, the best of that many.
+    """
+    pairs = pair_costs(table, targets) if pairs is None else pairs
+    floor = pairs.min(axis=(1, 2))
+    chosen: tuple[int, ...] = ()
+    for size in range(max(2, len(must)), min(most, len(table.box.sticks)) + 1):
+        chosen = choose_palette(table, targets, size, must, pairs=pairs)
+        if (_each(pairs, list(chosen)) - floor).max(initial=0.0) <= within:
+            break
+    return chosen
+
+
+def weighed(pairs: Pairs, sticks: Collection[int]) -> Palette:
+    """A palette with what each of its sticks is worth."""
+    held, m = sorted(sticks), max(1, len(pairs))
+    whole = _score(pairs, held) / m
+    without = [_score(pairs, [j for j in held if j != i]) / m if len(held) > 1 else _WORST for i in held]
+    return Palette(tuple(held), whole, tuple(round(float(other - whole), 3) for other in without))
+
+
+def gains(pairs: Pairs, sticks: Collection[int]) -> dict[int, float]:
+    """By how much each other stick, put beside these, would lower the mean cost; the best first."""
+    held, m = sorted(sticks), max(1, len(pairs))
+    now = _score(pairs, held) / m if held else _WORST
+    found = {j: now - _score(pairs, [*held, j]) / m for j in range(pairs.shape[1]) if j not in held}
+    return dict(sorted(found.items(), key=lambda row: (-round(row[1], 6), row[0])))
+
+
+def _each(pairs: Pairs, sticks: list[int]) -> Floats:
+    return np.asarray(pairs[:, sticks][:, :, sticks].min(axis=(1, 2)))
+
+
+def _score(pairs: Pairs, sticks: list[int]) -> float:
+    return float(_each(pairs, sticks).sum())
+
+
+def _grow(pairs: Pairs, sticks: list[int], size: int) -> list[int]:
     while len(sticks) < size:
         others = [j for j in range(pairs.shape[1]) if j not in sticks]
         sticks = [*sticks, min(others, key=lambda j: _score(pairs, [*sticks, j]))]
     return sticks
 
 
-def _swap(pairs: NDArray[np.float32], sticks: list[int]) -> list[int]:
+def _swap(pairs: Pairs, sticks: list[int], must: Sequence[int]) -> list[int]:
+    """Exchange one stick for another as long as that pays."""
     score, improved = _score(pairs, sticks), True
     while improved:
         improved = False
-        for place in range(len(sticks)):
-            for j in range(pairs.shape[1]):
-                if j in sticks:
-                    continue
-                trial = [*sticks[:place], j, *sticks[place + 1 :]]
-                trial_score = _score(pairs, trial)
-                if trial_score < score - 1e-6:
-                    sticks, score, improved = trial, trial_score, True
+        for stick in sticks:
+            if stick in must:
+                continue
+            rest = [j for j in sticks if j != stick]
+            scores = _with_each(pairs, rest)
+            scores[sticks] = np.inf
+            best = int(np.argmin(scores))
+            if scores[best] < score - _SAME:
+                sticks, score, improved = [*rest, best], float(scores[best]), True
     return sorted(int(j) for j in sticks)
+
+
+def _with_each(pairs: Pairs, rest: list[int]) -> Floats:
+    """Scores (n,) of these sticks with each stick of the tray beside them."""
+    without = _each(pairs, rest) if rest else np.full(len(pairs), _WORST)
+    under = pairs[:, rest].min(axis=1, initial=_WORST)
+    over = pairs[:, :, rest].min(axis=2, initial=_WORST)
+    alone = np.einsum("mjj->mj", pairs)
+    return np.asarray(np.minimum(np.minimum(under, over), np.minimum(alone, without[:, None])).sum(axis=0), dtype=float)

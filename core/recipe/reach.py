@@ -2,6 +2,12 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import ArrayLike
+
+from core.colour.spaces import Floats
+
+FITS = ("clip", "compress")
 _HARDLY = 0.05
 _FAR_OFF = 4.0
 
@@ -19,3 +25,24 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
     if distance is not None and distance > _FAR_OFF:
         return f"The value can be reached, the colour only to within {distance:.1f} ΔE."
     return ""
+
+
+def fitted(targets: ArrayLike, darkest_l: float, lightest_l: float, how: str) -> Floats:
+    """Targets (m, 3) in CIELAB moved into the lightness that can be reached; a and b stay.
+
+    `clip` moves only what lies outside, to the edge. `compress` draws each half, from the middle of the
+    targets to the end that lies outside, together in proportion, so that what was lighter stays lighter.
+    """
+    labs = np.array(targets, dtype=float).reshape(-1, 3)
+    lightness = labs[:, 0]
+    if how == "compress" and len(labs):
+        middle = float(np.clip(np.median(lightness), darkest_l, lightest_l))
+        low, high = float(lightness.min()), float(lightness.max())
+        if low < darkest_l < middle:
+            shade = lightness < middle
+            lightness[shade] = middle - (middle - lightness[shade]) * (middle - darkest_l) / (middle - low)
+        if high > lightest_l > middle:
+            lit = lightness > middle
+            lightness[lit] = middle + (lightness[lit] - middle) * (lightest_l - middle) / (high - middle)
+    labs[:, 0] = np.clip(lightness, darkest_l, lightest_l)
+    return labs

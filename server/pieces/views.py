@@ -25,7 +25,8 @@ from server.materials.serializers import SwatchSerializer
 from server.pieces.models import Piece
 from server.pieces.serializers import document as forms
 from server.pieces.serializers import look
-from server.pieces.services import history, looking, pictures, pieces, recipes
+from server.pieces.serializers import mixing as mixing_forms
+from server.pieces.services import history, looking, mixing, pictures, pieces, recipes
 
 
 def _valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
@@ -226,3 +227,87 @@ class TransferView(APIView):
             raise InputError("bad_steps", f"{steps} values are out of range.", "Use 2 to 9.", "steps")
         said = looking.transfer(artist(request), _document(request, piece_id), steps)
         return Response(look.TransferSerializer(said).data)
+
+
+class PrepareView(APIView):
+    """Looking for the best stacks of some spots beforehand; nothing is stored."""
+
+    @extend_schema(request=forms.SpotsSerializer, responses=mixing_forms.PreparedSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        spots = _valid(forms.SpotsSerializer, request)["spots"]
+        found = recipes.prepared(artist(request), _document(request, piece_id), spots)
+        return Response(mixing_forms.PreparedSerializer({"done": len(found.spots)}).data)
+
+
+class AnswersView(APIView):
+    """Several answers for one spot; nothing is stored."""
+
+    @extend_schema(request=mixing_forms.SpotIdSerializer, responses=mixing_forms.AnswerSerializer(many=True))
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        spot = _valid(mixing_forms.SpotIdSerializer, request)["spot"]
+        said = mixing.other_answers(artist(request), _document(request, piece_id), spot)
+        return Response(mixing_forms.AnswerSerializer(said, many=True).data)
+
+
+class FiguresView(APIView):
+    """Base, departures, undertones and ramp of every figure."""
+
+    @extend_schema(responses=mixing_forms.FiguresSerializer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        said = mixing.figures(artist(request), _document(request, piece_id))
+        return Response(mixing_forms.FiguresSerializer(said).data)
+
+
+class PaletteView(APIView):
+    """The best palette for the piece; nothing is stored."""
+
+    @extend_schema(request=mixing_forms.PaletteInSerializer, responses=mixing_forms.PaletteSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = _valid(mixing_forms.PaletteInSerializer, request)
+        document = _document(request, piece_id)
+        said = mixing.palette(artist(request), document, given.get("size"), given.get("within"))
+        return Response(mixing_forms.PaletteSerializer(said).data)
+
+
+class MissingView(APIView):
+    """The best mix in the place of a stick; nothing is stored."""
+
+    @extend_schema(request=mixing_forms.StickCodeSerializer, responses=mixing_forms.TriedRecipeSerializer)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        code = _valid(mixing_forms.StickCodeSerializer, request)["code"]
+        said = mixing.missing(artist(request), _document(request, piece_id), code)
+        return Response(mixing_forms.TriedRecipeSerializer(said).data)
+
+
+class ContextView(APIView):
+    """A spot beside its neighbours; nothing is stored."""
+
+    @extend_schema(request=mixing_forms.SpotIdSerializer, responses=mixing_forms.NeighbourSerializer(many=True))
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        spot = _valid(mixing_forms.SpotIdSerializer, request)["spot"]
+        said = mixing.context(artist(request), _document(request, piece_id), spot)
+        return Response(mixing_forms.NeighbourSerializer(said, many=True).data)
+
+
+class ForecastView(APIView):
+    """The drawing foreseen, as JPEG; up to a stage of the method, or whole with −1. `key` only tells browsers when
+    to ask again."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("stage", int, default=-1),
+            OpenApiParameter("grain", int, enum=[0, 1], default=0),
+            OpenApiParameter("muted", int, enum=[0, 1], default=1),
+            OpenApiParameter("values", int, enum=[0, 1], default=0),
+            OpenApiParameter("key", str),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        whole = request.query_params.get("stage", "-1") == "-1"
+        stage = None if whole else _number(request, "stage", 0)
+        grained, muted, in_values = (
+            bool(_number(request, name, usual)) for name, usual in (("grain", 0), ("muted", 1), ("values", 0))
+        )
+        document = _document(request, piece_id)
+        return _jpeg(mixing.foreseen(artist(request), document, stage, grained, muted, in_values))

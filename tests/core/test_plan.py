@@ -5,7 +5,7 @@ import pytest
 
 from core.errors import InputError
 from core.optics.stick import Tray
-from core.plan import Setup, check_setup, lay_out, lay_out_kit, solve
+from core.plan import Setup, check_setup, lay_out, lay_out_kit, mix
 from tests.conftest import SWATCHES, pencil
 
 SKIN = np.array([[82.0, 8, 14], [66, 16, 18], [48, 18, 20], [30, 12, 12]])
@@ -13,7 +13,7 @@ ROLES = ["light", "middle", "half-shadow", "shadow"]
 
 
 def test_every_target_gets_a_recipe_near_it(small_tray: Tray) -> None:
-    recipes = solve(lay_out(small_tray, Setup()), SKIN, ROLES)
+    recipes = mix(lay_out(small_tray, Setup()), SKIN, ROLES)
     assert len(recipes) == len(SKIN)
     for recipe, target in zip(recipes, SKIN, strict=True):
         assert np.allclose(recipe.target.lab, target)
@@ -24,20 +24,20 @@ def test_every_target_gets_a_recipe_near_it(small_tray: Tray) -> None:
 
 @pytest.mark.parametrize("most", [2, 3, 5])
 def test_no_more_sticks_are_used_than_allowed(most: int, small_tray: Tray) -> None:
-    recipes = solve(lay_out(small_tray, Setup(max_sticks=most)), SKIN, ROLES)
+    recipes = mix(lay_out(small_tray, Setup(max_sticks=most)), SKIN, ROLES)
     used = {step.pass_.stick for recipe in recipes for step in recipe.steps}
     assert len(used) <= most
 
 
 @pytest.mark.parametrize("most", [1, 2, 3])
 def test_no_more_passes_are_made_than_allowed(most: int, small_tray: Tray) -> None:
-    recipes = solve(lay_out(small_tray, Setup(max_passes=most)), SKIN, ROLES)
+    recipes = mix(lay_out(small_tray, Setup(max_passes=most)), SKIN, ROLES)
     assert max(len(recipe.steps) for recipe in recipes) <= most
 
 
 def test_where_the_paper_is_nearest_it_stays_bare(small_tray: Tray) -> None:
     bench = lay_out(small_tray, Setup())
-    (recipe,) = solve(bench, np.array([bench.box.support.lab]), ["highlight"])
+    (recipe,) = mix(bench, np.array([bench.box.support.lab]), ["highlight"])
     assert recipe.steps == ()
     assert recipe.delta_e < 0.1
 
@@ -47,20 +47,20 @@ def test_what_cannot_be_reached_says_so(small_tray: Tray) -> None:
     darkest, lightest = bench.reach()
     assert 1 < darkest < 3
     assert 9 < lightest < 10
-    (recipe,) = solve(bench, np.array([[6.0, 2, 2]]), ["deep accent"])
+    (recipe,) = mix(bench, np.array([[6.0, 2, 2]]), ["deep accent"])
     assert recipe.delta_v > 0.5
     assert recipe.cautions[0].code == "too_dark_for_tray"
 
 
 def test_one_pencil_is_a_tray(small_tray: Tray) -> None:
     alone = Tray("one", (pencil("brown", SWATCHES["brown"]),))
-    recipes = solve(lay_out(alone, Setup()), SKIN, ROLES)
+    recipes = mix(lay_out(alone, Setup()), SKIN, ROLES)
     assert {step.pass_.stick for recipe in recipes for step in recipe.steps} == {"brown"}
 
 
 def test_two_hundred_pencils_are_a_tray(big_range: Tray) -> None:
     sticks = tuple(replace(big_range.sticks[i % 72], code=f"x{i}") for i in range(200))
-    recipes = solve(lay_out(Tray("many", sticks), Setup(max_passes=2)), SKIN[:2], ROLES[:2])
+    recipes = mix(lay_out(Tray("many", sticks), Setup(max_passes=2)), SKIN[:2], ROLES[:2])
     assert all(recipe.delta_e < 2 for recipe in recipes)
 
 
@@ -98,4 +98,4 @@ def test_a_tray_without_usable_pencils_is_refused() -> None:
 
 def test_too_many_targets_are_refused(small_tray: Tray) -> None:
     with pytest.raises(InputError, match="too many"):
-        solve(lay_out(small_tray, Setup()), np.zeros((401, 3)), [""] * 401)
+        mix(lay_out(small_tray, Setup()), np.zeros((401, 3)), [""] * 401)

@@ -15,7 +15,7 @@ from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
-from core.plan import Setup, lay_out, solve
+from core.plan import Setup, lay_out, mix
 from core.recipe.recipe import work_out
 from tests.conftest import SWATCHES, pencil
 
@@ -160,7 +160,7 @@ def test_five_sticks_hold_every_value_of_a_light_skin(box: PencilBox) -> None:
     bench = lay_out(tray, Setup(method="darks_first", black="free"))
     assert get_medium("pencil").id == bench.setup.medium
     skin = np.array([[lightness, 12.0, 16.0] for lightness in range(30, 88, 6)])
-    recipes = solve(bench, skin, [""] * len(skin))
+    recipes = mix(bench, skin, [""] * len(skin))
     assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
 
 

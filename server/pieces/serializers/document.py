@@ -10,12 +10,15 @@ from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
 from core.look.study import MOST_STROKES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
+from core.plan import MAX_STICKS
+from core.recipe.reach import FITS
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
 from server.pieces.services.history import MAX_FIGURES
 
 MAX_SPOTS = 200
+MAX_SURROUNDINGS = 6
 
 
 class SetupSerializer(serializers.Serializer[Any]):
@@ -25,6 +28,10 @@ class SetupSerializer(serializers.Serializer[Any]):
     black = serializers.CharField(max_length=40)
     max_sticks = serializers.IntegerField(min_value=0, max_value=200)
     max_passes = serializers.IntegerField(min_value=1, max_value=4)
+    fit = serializers.ChoiceField(FITS)
+    kept = serializers.ListField(child=serializers.CharField(max_length=80), max_length=MAX_STICKS)
+    banned = serializers.ListField(child=serializers.CharField(max_length=80), max_length=MAX_STICKS)
+    one_shadow = serializers.BooleanField()
 
 
 class FigureSerializer(serializers.Serializer[Any]):
@@ -40,6 +47,7 @@ class PassSerializer(serializers.Serializer[Any]):
     pressure = serializers.CharField(max_length=20)
     repeats = serializers.IntegerField(min_value=1, max_value=MAX_REPEATS)
     technique = serializers.CharField(max_length=20)
+    locked = serializers.BooleanField(default=False)
 
 
 class StoredPassSerializer(PassSerializer):
@@ -61,6 +69,7 @@ class OutcomeSerializer(serializers.Serializer[Any]):
     """What a recipe gives; with `trouble` set, that sentence is all there is."""
 
     trouble = serializers.CharField(allow_blank=True)
+    why = serializers.CharField(required=False)
     target = SwatchSerializer(required=False)
     paper = SwatchSerializer(required=False)
     result = SwatchSerializer(required=False)
@@ -108,6 +117,7 @@ class SpotInSerializer(serializers.Serializer[Any]):
     radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
     outline = look.OutlineField(allow_null=True)
     recipe = RecipeInSerializer(allow_null=True)
+    locked = serializers.BooleanField(default=False)
 
 
 class SpotSerializer(SpotInSerializer):
@@ -115,6 +125,13 @@ class SpotSerializer(SpotInSerializer):
     temperature = TemperatureSerializer(allow_null=True)
     beyond = serializers.CharField(allow_blank=True)
     recipe = RecipeSerializer(allow_null=True)
+
+
+class SurroundingSerializer(look.PlaceOnPictureSerializer):
+    """A place on the reference that neighbours the skin, such as hair or cloth."""
+
+    id = identifier()
+    name = serializers.CharField(max_length=60)
 
 
 class WorkSerializer(serializers.Serializer[Any]):
@@ -142,6 +159,7 @@ class DocumentInSerializer(serializers.Serializer[Any]):
     unit = serializers.CharField(max_length=40, allow_null=True)
     figures = FigureSerializer(many=True, min_length=1, max_length=MAX_FIGURES)
     spots = SpotInSerializer(many=True, max_length=MAX_SPOTS)
+    surroundings = SurroundingSerializer(many=True, max_length=MAX_SURROUNDINGS)
     work = WorkSerializer()
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
@@ -216,6 +234,10 @@ class VersionSerializer(serializers.Serializer[Any]):
 
 
 class SolveSerializer(VersionSerializer):
+    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
+
+
+class SpotsSerializer(serializers.Serializer[Any]):
     spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
 
 

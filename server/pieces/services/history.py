@@ -33,7 +33,7 @@ def empty_document() -> Document:
     return {
         "setup": {
             "medium": "pencil", "paper": "medium-white", "method": "darks_first", "black": "last",
-            "max_sticks": 0, "max_passes": 4,
+            "max_sticks": 0, "max_passes": 4, "fit": "clip", "kept": [], "banned": [], "one_shadow": False,
         },
         "tray": None,
         "picture": None,
@@ -48,6 +48,7 @@ def empty_document() -> Document:
         "unit": None,
         "figures": [{"id": "figure-1", "name": "Figure 1", "face": None, "strokes": []}],
         "spots": [],
+        "surroundings": [],
         "work": {"done": {}, "notes": {}},
     }  # fmt: skip
 
@@ -67,8 +68,18 @@ def get_piece(user: User, piece_id: UUID) -> Piece:
 
 def document_of(piece: Piece) -> Document:
     """The document as it stands."""
-    document: Document = piece.revisions.get(position=piece.position).document
-    return document
+    return _of_today(piece.revisions.get(position=piece.position).document)
+
+
+def _of_today(held: Document) -> Document:
+    """A document that may have been written by an older version, with everything that a document has now."""
+    usual = empty_document()
+    spots = [{"locked": False, **spot} for spot in held["spots"]]
+    for spot in spots:
+        if spot["recipe"]:
+            passes = [{"locked": False, **row} for row in spot["recipe"]["passes"]]
+            spot["recipe"] = {**spot["recipe"], "passes": passes}
+    return {**usual, **held, "setup": {**usual["setup"], **held["setup"]}, "spots": spots}
 
 
 @transaction.atomic

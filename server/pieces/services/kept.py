@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from threading import Lock
 from typing import Generic, TypeVar
 
@@ -38,6 +38,16 @@ class Kept(Generic[K, V]):
         finally:
             with self._lock:
                 self._making.pop(key, None)
+
+    def get_many(self, keys: Sequence[K], make: Callable[[list[int]], Sequence[V]]) -> list[V]:
+        """The values of keys. `make` is given the places of those that are not at hand, and makes them at once."""
+        with self._lock:
+            found = {key: self._held[key] for key in keys if key in self._held}
+        missing = [i for i, key in enumerate(keys) if key not in found]
+        for i, value in zip(missing, make(missing) if missing else [], strict=True):
+            self.put(keys[i], value)
+            found[keys[i]] = value
+        return [found[key] for key in keys]
 
     def put(self, key: K, value: V) -> None:
         """Remember a value, and forget the oldest if there are too many."""

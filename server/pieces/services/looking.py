@@ -108,7 +108,9 @@ def _balance(picture: Picture, document: Document) -> Balance | None:
         raise InputError(error.code, error.message, error.hint, "document.balance") from error
 
 
-def _study(picture: Picture, document: Document) -> Study:
+def study_of(picture: Picture, document: Document) -> Study:
+    """What the reference shows of the figures of the document."""
+
     def make() -> Study:
         people = [
             Person(
@@ -128,7 +130,7 @@ def _study(picture: Picture, document: Document) -> Study:
 def studied(user: User, document: Document) -> dict[str, Any]:
     """What the reference shows about its figures and spots. Raises InputError (`no_picture_yet`)."""
     picture = _picture(user, document)
-    seen = _study(picture, document)
+    seen = study_of(picture, document)
     balance = _balance(picture, document)
     figures = [
         {
@@ -189,7 +191,7 @@ def suggested(user: User, document: Document) -> dict[str, Any]:
     Faces that nobody has yet become figures without a face first, then new figures.
     """
     picture = _picture(user, document)
-    seen = _study(picture, document)
+    seen = study_of(picture, document)
     held = []
     for figure, found in zip(document["figures"], seen.figures, strict=True):
         face = asdict(found.face) if found.face else None
@@ -200,7 +202,7 @@ def suggested(user: User, document: Document) -> dict[str, Any]:
         new = {"id": f"figure-{uuid.uuid4().hex[:8]}", "name": f"Figure {number}", "face": face, "strokes": []}
         held.append({**new, "is_new": True})
     if extra:
-        seen = _study(picture, {**document, "figures": held})
+        seen = study_of(picture, {**document, "figures": held})
     pixels = decoded(picture.digest)
     spots = [
         {**asdict(s), "figure": figure["id"], "swatch": asdict(read_spot(pixels, Disc(s.x, s.y, s.radius)).swatch)}
@@ -222,7 +224,7 @@ def view(user: User, document: Document, kind: str, amount: int, borders: bool, 
         balance = _balance(picture, document) if balanced else None
         small = small_of(picture.digest, LONGEST_SHOWN)
         out = io.BytesIO()
-        pixels = make(small, lambda: _study(picture, document), amount, borders, balance)
+        pixels = make(small, lambda: study_of(picture, document), amount, borders, balance)
         Image.fromarray(pixels).save(out, "JPEG", quality=90, subsampling=0)
         return out.getvalue()
 
@@ -240,19 +242,10 @@ def _temperature(
     rest = xyz_to_lab(views.light_of(shown.small).mean(axis=(0, 1), dtype=float))
     areas: list[tuple[NDArray[np.bool_] | None, Any]] = [(None, skins[0][1] if len(skins) == 1 else rest)]
     for mask, average in skins if len(skins) > 1 else []:
-        areas.append((_enlarged(mask.astype(np.uint8), small).astype(bool), average))
+        areas.append((views.enlarged(mask.astype(np.uint8), small).astype(bool), average))
     if balance is not None:
         areas = [(area, xyz_to_lab(balance.apply(lab_to_xyz(average)))) for area, average in areas]
     return views.warm_and_cool(small, areas, balance)
-
-
-def _enlarged(labels: NDArray[np.uint8], small: views.Small) -> NDArray[np.uint8]:
-    """Labels (h, w) at the size of the shown picture, with smooth edges."""
-    out = np.zeros((small.height, small.width), np.uint8)
-    for label in range(1, int(labels.max(initial=0)) + 1):
-        field = Image.fromarray(((labels == label) * 255).astype(np.uint8))
-        out[np.asarray(field.resize((small.width, small.height), Image.Resampling.BICUBIC)) > 127] = label
-    return out
 
 
 _WAYS: dict[str, _Way] = {
@@ -262,10 +255,10 @@ _WAYS: dict[str, _Way] = {
     "temperature": _temperature,
     "pushed": lambda small, seen, amount, borders, balance: views.pushed(small, amount, balance),
     "families": lambda small, seen, amount, borders, balance: views.families(
-        small, _enlarged(seen().owners, small), _enlarged(seen().light.astype(np.uint8), small) > 0, balance
+        small, views.enlarged(seen().owners, small), views.enlarged(seen().light.astype(np.uint8), small) > 0, balance
     ),
     "skin": lambda small, seen, amount, borders, balance: views.skin_alone(
-        small, _enlarged(seen().owners, small) > 0, balance
+        small, views.enlarged(seen().owners, small) > 0, balance
     ),
 }
 WAYS = tuple(_WAYS)
@@ -277,7 +270,7 @@ def transfer(user: User, document: Document, steps: int) -> dict[str, Any]:
     place = placement(picture, document)
     assert place is not None
     lines = []
-    for line in border_lines(_study(picture, document), steps):
+    for line in border_lines(study_of(picture, document), steps):
         points = [place.on_sheet(x, y) for x, y in line.points]
         lines.append({"kind": line.kind, "path": "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points)})
     left, top, right, bottom = place.crop

@@ -8,7 +8,7 @@ from uuid import UUID
 from django.contrib.auth.models import User
 
 from core.look import measuring
-from core.plan import Setup, check_setup
+from core.plan import check_setup
 from server.materials import services as materials
 from server.pieces.models import Picture, Piece
 from server.pieces.services import history, looking, recipes
@@ -76,9 +76,9 @@ def create(user: User, title: str) -> Piece:
 def write(user: User, piece_id: UUID, version: int, title: str, document: Document) -> Piece:
     """Store what the artist did, with readings and outcomes worked out anew where they must be."""
     piece = get_piece(user, piece_id)
-    setup = Setup(**document["setup"])
+    setup = recipes.setup_of(document)
     # A paper that is gone since stops no writing: its recipes say so themselves.
-    if setup != Setup(**document_of(piece)["setup"]):
+    if setup != recipes.setup_of(document_of(piece)):
         check_setup(setup, materials.own_paper(user, setup.paper))
     measuring.place_on(measuring.Sheet(**document["sheet"]), 3, 4)
     return history.write(piece, version, title, recipes.complete(user, document, document_of(piece)))

@@ -7,7 +7,7 @@ from core.method.method import Method, get_method, methods
 from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
-from core.plan import Bench, Setup, lay_out, solve
+from core.plan import Bench, Setup, lay_out, mix
 from tests.conftest import a_range
 
 SKIN = np.array([[82.0, 8, 14], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9]])
@@ -47,7 +47,7 @@ class TestEveryMethod:
     def test_keeps_its_own_rules_in_every_recipe(self, method: Method) -> None:
         bench = bench_of(method)
         lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
-        for recipe in solve(bench, SKIN, ["middle"] * len(SKIN)):
+        for recipe in mix(bench, SKIN, ["middle"] * len(SKIN)):
             assert recipe.steps
             first = recipe.steps[0].pass_
             assert first.pressure in method.first_pressures
@@ -60,7 +60,7 @@ class TestEveryMethod:
                 assert (rises <= method.slack_l).all()
 
     def test_reaches_skin_from_light_to_deep(self, method: Method) -> None:
-        recipes = solve(bench_of(method), SKIN, ["middle"] * len(SKIN))
+        recipes = mix(bench_of(method), SKIN, ["middle"] * len(SKIN))
         assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
         assert np.mean([recipe.delta_e for recipe in recipes]) < 2.5
 
@@ -70,7 +70,7 @@ def test_methods_differ_in_what_they_lay_first(big_range: Tray) -> None:
     for name in ("darks_first", "pale_base_first"):
         bench = lay_out(big_range, Setup(method=name))
         lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
-        recipes = solve(bench, SKIN[2:], ["middle"] * 4)
+        recipes = mix(bench, SKIN[2:], ["middle"] * 4)
         first[name] = np.mean([lightness[recipe.steps[0].pass_.stick] for recipe in recipes])
     assert first["pale_base_first"] > first["darks_first"] + 15
 

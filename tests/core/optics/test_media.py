@@ -8,9 +8,9 @@ import pytest
 from core.errors import InputError
 from core.method.method import methods
 from core.optics.media import MEDIA, get_medium
-from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, Box, Hand, Medium, Pass
+from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
-from core.optics.stack import colours_after, room_after, tolerance
+from core.optics.stack import HANDS, colours_after, room_after, tolerance
 from core.optics.stick import Stick
 from core.optics.support import supports
 from core.recipe.cautions import sentences
@@ -87,7 +87,7 @@ def test_the_same_passes_give_the_same_bytes(laid: tuple[Medium, Box]) -> None:
 def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> None:
     _, box = laid
     blank, bare = box.blank()
-    roots, deposits = box.expand(blank, bare)
+    roots, _ = box.expand(blank, bare)
     assert roots.shape[:2] == (1, len(box.actions))
     assert box.seen(roots).shape == (1, len(box.actions), N_BANDS)
     chosen = np.arange(0, len(box.actions), 7)
@@ -96,14 +96,14 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
         others = np.array([box.actions[a].stick != box.actions[b].stick for a, b in zip(chosen, second, strict=True)])
         chosen, second = chosen[others], second[others]
     assert len(chosen) > 5
-    advanced, _ = box.advance(roots[0, chosen], deposits[chosen], second)
-    seen = reflectance_to_lab(box.seen(advanced).astype(float))
-    for row, one, two in zip(seen, chosen, second, strict=True):
-        actions = [box.actions[one], box.actions[two]]
-        exact = colours_after(box, [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions])[
-            -1
-        ]
-        assert np.allclose(row, exact, atol=0.01)
+    for hand in (STEADY, *HANDS):
+        started, filled = box.advance(np.repeat(blank, len(chosen), axis=0), np.full(len(chosen), bare), chosen, hand)
+        advanced, _ = box.advance(started, filled, second, hand)
+        seen = reflectance_to_lab(box.seen(advanced).astype(float))
+        for row, one, two in zip(seen, chosen, second, strict=True):
+            actions = [box.actions[one], box.actions[two]]
+            passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions]
+            assert np.allclose(row, colours_after(box, passes, hand)[-1], atol=0.01)
 
 
 def test_expanding_and_advancing_agree(laid: tuple[Medium, Box]) -> None:

@@ -161,6 +161,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Several answers for one spot; nothing is stored. */
+        post: operations["pieces_answers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/context": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A spot beside its neighbours; nothing is stored. */
+        post: operations["pieces_context_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Base, departures, undertones and ramp of every figure. */
+        get: operations["pieces_figures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The drawing foreseen, as JPEG; up to a stage of the method, or whole with −1. `key` only tells browsers when
+         *     to ask again.
+         */
+        get: operations["pieces_forecast_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/measure": {
         parameters: {
             query?: never;
@@ -178,6 +249,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/missing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The best mix in the place of a stick; nothing is stored. */
+        post: operations["pieces_missing_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/palette": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The best palette for the piece; nothing is stored. */
+        post: operations["pieces_palette_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/predict": {
         parameters: {
             query?: never;
@@ -189,6 +294,23 @@ export interface paths {
         put?: never;
         /** @description What passes would give; nothing is stored. */
         post: operations["pieces_predict_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Looking for the best stacks of some spots beforehand; nothing is stored. */
+        post: operations["pieces_prepare_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -427,8 +549,35 @@ export interface components {
         AddRangeRequest: {
             range: string;
         };
+        Answer: {
+            passes: components["schemas"]["StoredPass"][];
+            outcome: components["schemas"]["Outcome"];
+            kind: string;
+        };
         Artist: {
             name: string | null;
+        };
+        Bridge: {
+            passes: components["schemas"]["Pass"][];
+            swatch: components["schemas"]["Swatch"];
+            words: string;
+        };
+        Buy: {
+            code: string;
+            name: string;
+            range: string;
+            /** Format: double */
+            gain: number;
+            swatch: components["schemas"]["Swatch"];
+        };
+        Calming: {
+            stick: string;
+            complement: string;
+            /** Format: double */
+            before: number;
+            /** Format: double */
+            after: number;
+            words: string;
         };
         Caution: {
             code: string;
@@ -454,6 +603,13 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        Departure: {
+            part: string;
+            spot: string;
+            words: string;
+            adds: string[];
+            drops: string[];
+        };
         Document: {
             setup: components["schemas"]["Setup"];
             /** Format: uuid */
@@ -469,6 +625,7 @@ export interface components {
             unit: string | null;
             figures: components["schemas"]["Figure"][];
             spots: components["schemas"]["Spot"][];
+            surroundings: components["schemas"]["Surrounding"][];
             work: components["schemas"]["Work"];
         };
         DocumentInRequest: {
@@ -486,6 +643,7 @@ export interface components {
             unit: string | null;
             figures: components["schemas"]["FigureRequest"][];
             spots: components["schemas"]["SpotInRequest"][];
+            surroundings: components["schemas"]["SurroundingRequest"][];
             work: components["schemas"]["WorkRequest"];
         };
         Face: {
@@ -514,6 +672,14 @@ export interface components {
             face: components["schemas"]["Face"] | null;
             strokes: components["schemas"]["Stroke"][];
         };
+        FigurePlan: {
+            id: string;
+            base: string;
+            departures: components["schemas"]["Departure"][];
+            undertones: components["schemas"]["Undertone"][];
+            sticks: string[];
+            ramp: components["schemas"]["Ramp"];
+        };
         FigureRequest: {
             id: string;
             name: string;
@@ -533,12 +699,21 @@ export interface components {
             average: components["schemas"]["Swatch"] | null;
             complexion: components["schemas"]["Complexion"] | null;
         };
-        /**
-         * @description * `whole` - whole
-         *     * `fill` - fill
-         * @enum {string}
-         */
-        FitEnum: "whole" | "fill";
+        Figures: {
+            figures: components["schemas"]["FigurePlan"][];
+            stages: string[][];
+        };
+        /** @description value in Munsell steps; words are empty where the neighbours blend. */
+        Gap: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            hue_deg: number;
+            /** Format: double */
+            chroma: number;
+            words: string;
+            bridge: components["schemas"]["Bridge"] | null;
+        };
         Grid: {
             columns: number;
             rows: number;
@@ -649,6 +824,13 @@ export interface components {
             medium: string;
             explanation: string;
         };
+        Neighbour: {
+            id: string;
+            name: string;
+            swatch: components["schemas"]["Swatch"];
+            own: components["schemas"]["Swatch"];
+            words: string;
+        };
         NewPaperRequest: {
             name: string;
             lab: number[];
@@ -669,6 +851,7 @@ export interface components {
         /** @description What a recipe gives; with `trouble` set, that sentence is all there is. */
         Outcome: {
             trouble: string;
+            why?: string;
             target?: components["schemas"]["Swatch"];
             paper?: components["schemas"]["Swatch"];
             result?: components["schemas"]["Swatch"];
@@ -682,6 +865,25 @@ export interface components {
             cautions?: components["schemas"]["Caution"][];
             /** @description Colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks. */
             grain?: string[];
+        };
+        Palette: {
+            sticks: components["schemas"]["PaletteStick"][];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            mean_of_all: number;
+            buy: components["schemas"]["Buy"][];
+        };
+        /** @description Either how many sticks, or how much farther off a colour may be than with the whole tray. */
+        PaletteInRequest: {
+            size?: number;
+            /** Format: double */
+            within?: number;
+        };
+        PaletteStick: {
+            code: string;
+            /** Format: double */
+            loss: number;
         };
         Paper: {
             id: string;
@@ -701,12 +903,23 @@ export interface components {
             /** Format: double */
             height_mm: number;
         };
+        Pass: {
+            id?: string;
+            stick: string;
+            pressure: string;
+            repeats: number;
+            technique: string;
+            /** @default false */
+            locked: boolean;
+        };
         PassRequest: {
             id?: string;
             stick: string;
             pressure: string;
             repeats: number;
             technique: string;
+            /** @default false */
+            locked: boolean;
         };
         PasswordRequest: {
             password: string;
@@ -832,6 +1045,14 @@ export interface components {
             role: components["schemas"]["RoleEnum"];
             passes: components["schemas"]["PassRequest"][];
         };
+        Prepared: {
+            done: number;
+        };
+        Ramp: {
+            rungs: components["schemas"]["Rung"][];
+            gaps: components["schemas"]["Gap"][];
+            calmings: components["schemas"]["Calming"][];
+        };
         Range: {
             id: string;
             name: string;
@@ -868,6 +1089,12 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
+        Rung: {
+            stick: string;
+            name: string;
+            swatch: components["schemas"]["Swatch"];
+            grain: string[];
+        };
         Setup: {
             medium: string;
             paper: string;
@@ -875,7 +1102,17 @@ export interface components {
             black: string;
             max_sticks: number;
             max_passes: number;
+            fit: components["schemas"]["SetupFitEnum"];
+            kept: string[];
+            banned: string[];
+            one_shadow: boolean;
         };
+        /**
+         * @description * `clip` - clip
+         *     * `compress` - compress
+         * @enum {string}
+         */
+        SetupFitEnum: "clip" | "compress";
         SetupRequest: {
             medium: string;
             paper: string;
@@ -883,6 +1120,10 @@ export interface components {
             black: string;
             max_sticks: number;
             max_passes: number;
+            fit: components["schemas"]["SetupFitEnum"];
+            kept: string[];
+            banned: string[];
+            one_shadow: boolean;
         };
         Sheet: {
             pick_ups: components["schemas"]["PickUp"][];
@@ -896,12 +1137,18 @@ export interface components {
             height_mm: number;
             /** Format: double */
             margin_mm: number;
-            fit: components["schemas"]["FitEnum"];
+            fit: components["schemas"]["SheetSizeFitEnum"];
             /** Format: double */
             shift_x: number;
             /** Format: double */
             shift_y: number;
         };
+        /**
+         * @description * `whole` - whole
+         *     * `fill` - fill
+         * @enum {string}
+         */
+        SheetSizeFitEnum: "whole" | "fill";
         SheetSizeRequest: {
             /** Format: double */
             width_mm: number;
@@ -909,7 +1156,7 @@ export interface components {
             height_mm: number;
             /** Format: double */
             margin_mm: number;
-            fit: components["schemas"]["FitEnum"];
+            fit: components["schemas"]["SheetSizeFitEnum"];
             /** Format: double */
             shift_x: number;
             /** Format: double */
@@ -937,9 +1184,14 @@ export interface components {
             radius: number;
             outline: number[][] | null;
             recipe: components["schemas"]["Recipe"] | null;
+            /** @default false */
+            locked: boolean;
             reading: components["schemas"]["Reading"] | null;
             temperature: components["schemas"]["Temperature"] | null;
             beyond: string;
+        };
+        SpotIdRequest: {
+            spot: string;
         };
         SpotInRequest: {
             id: string;
@@ -955,6 +1207,8 @@ export interface components {
             radius: number;
             outline: number[][] | null;
             recipe: components["schemas"]["RecipeInRequest"] | null;
+            /** @default false */
+            locked: boolean;
         };
         /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction. */
         SpotStudy: {
@@ -963,6 +1217,9 @@ export interface components {
             note: string;
             doubt: string;
             balanced: components["schemas"]["Swatch"] | null;
+        };
+        SpotsRequest: {
+            spots: string[];
         };
         Step: {
             after: components["schemas"]["Swatch"];
@@ -981,12 +1238,17 @@ export interface components {
             lightfastness: string;
             readonly swatch: components["schemas"]["Swatch"];
         };
+        StickCodeRequest: {
+            code: string;
+        };
         StoredPass: {
             id: string;
             stick: string;
             pressure: string;
             repeats: number;
             technique: string;
+            /** @default false */
+            locked: boolean;
         };
         Stroke: {
             add: boolean;
@@ -1032,6 +1294,28 @@ export interface components {
             figures: components["schemas"]["SuggestedFigure"][];
             spots: components["schemas"]["SuggestedSpot"][];
             trouble: string;
+        };
+        /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
+        Surrounding: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+            id: string;
+            name: string;
+        };
+        /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
+        SurroundingRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+            id: string;
+            name: string;
         };
         Swatch: {
             lab: number[];
@@ -1079,6 +1363,17 @@ export interface components {
             id: string;
             name: string;
             sticks: components["schemas"]["Stick"][];
+        };
+        TriedRecipe: {
+            passes: components["schemas"]["StoredPass"][];
+            outcome: components["schemas"]["Outcome"];
+        };
+        Undertone: {
+            spot: string;
+            place: string;
+            role: string;
+            stick: string;
+            hue: string;
         };
         UploadRequest: {
             /** Format: binary */
@@ -1398,6 +1693,104 @@ export interface operations {
             };
         };
     };
+    pieces_answers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotIdRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"][];
+                };
+            };
+        };
+    };
+    pieces_context_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotIdRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Neighbour"][];
+                };
+            };
+        };
+    };
+    pieces_figures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+        };
+    };
+    pieces_forecast_retrieve: {
+        parameters: {
+            query?: {
+                grain?: 0 | 1;
+                key?: string;
+                muted?: 0 | 1;
+                stage?: number;
+                values?: 0 | 1;
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+        };
+    };
     pieces_measure_create: {
         parameters: {
             query?: never;
@@ -1423,6 +1816,56 @@ export interface operations {
             };
         };
     };
+    pieces_missing_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StickCodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRecipe"];
+                };
+            };
+        };
+    };
+    pieces_palette_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PaletteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Palette"];
+                };
+            };
+        };
+    };
     pieces_predict_create: {
         parameters: {
             query?: never;
@@ -1444,6 +1887,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outcome"];
+                };
+            };
+        };
+    };
+    pieces_prepare_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prepared"];
                 };
             };
         };

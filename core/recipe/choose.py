@@ -1,0 +1,125 @@
+"""The choice among the best stacks of every target: forgiving to the hand, and with few sticks for the whole piece."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats
+from core.recipe.cost import SENSITIVITY_COST, STICK_COST, colour_cost
+from core.recipe.search import DEEPEST, Found, Path, Table, shortlist
+
+_LISTED = 96
+_KEPT = 48
+_BEAM = 16
+
+
+def finalists(table: Table, targets: Floats, max_passes: int = DEEPEST) -> list[list[Found]]:
+    """The cheapest stacks of each target (m, 3) with the cost of a hand's variation, cheapest first."""
+    return _weighed(table, [hits[:_LISTED] for hits in shortlist(table, targets, _LISTED, max_passes)])
+
+
+def around(table: Table, kept: Sequence[Path], target: Floats, max_passes: int = DEEPEST) -> list[Found]:
+    """As `finalists` for one target, of stacks that hold one of these stacks, in its order.
+
+    Passes are put before, between and after it one at a time, by a beam. What is kept need not keep the
+    rules itself.
+    """
+    found: dict[Path, Found] = {}
+    beam = [tuple(path) for path in kept]
+    while beam:
+        found |= {hit.path: hit for hit in _measured(table, beam, target)}
+        leaders = sorted(beam, key=lambda path: (found[path].cost, path))[:_BEAM]
+        wider = {longer for path in leaders if len(path) < max_passes for longer in _with_one_more(table, path)}
+        beam = sorted(wider - found.keys())
+        if beam:
+            best = _measured(table, beam, target)
+            beam = [hit.path for hit in sorted(best, key=lambda hit: (hit.cost, hit.path))[:_LISTED]]
+    return _weighed(table, [sorted(found.values(), key=lambda hit: (hit.cost, hit.path))[:_LISTED]])[0]
+
+
+def _with_one_more(table: Table, path: Path) -> list[Path]:
+    rules, stick_of = table.rules, table.stick_of
+    every = np.arange(len(stick_of))
+    grown: list[Path] = []
+    for place in range(len(path) + 1):
+        may = rules.later.copy() if place else rules.first.copy()
+        if place:
+            may &= rules.follow[stick_of[path[place - 1]], stick_of]
+        if place < len(path):
+            may &= rules.follow[stick_of, stick_of[path[place]]]
+        if table.box.once_a_stick:
+            may &= ~np.isin(stick_of, stick_of[list(path)])
+        grown += [(*path[:place], int(action), *path[place:]) for action in every[may]]
+    return grown
+
+
+def _measured(table: Table, paths: Sequence[Path], target: Floats) -> list[Found]:
+    hits = []
+    for same in _by_depth(paths):
+        labs = table.labs_of(table.run(same)[0]).astype(float)
+        costs = colour_cost(target, labs) + table.costs[same].sum(axis=1)
+        for path, (lightness, a, b), cost in zip(same.tolist(), labs, costs, strict=True):
+            hits.append(Found(tuple(path), (float(lightness), float(a), float(b)), float(cost)))
+    return hits
+
+
+def _by_depth(paths: Sequence[Path]) -> list[NDArray[np.intp]]:
+    depths = sorted({len(path) for path in paths})
+    return [np.array([path for path in paths if len(path) == depth], dtype=np.intp) for depth in depths]
+
+
+def _weighed(table: Table, lists: Sequence[Sequence[Found]]) -> list[list[Found]]:
+    """The lists with the cost of the hand, cheapest first, cut to _KEPT."""
+    paths = sorted({hit.path for hits in lists for hit in hits})
+    moves: dict[Path, float] = {}
+    for same in _by_depth(paths):
+        moves |= {tuple(path): float(t) for path, t in zip(same.tolist(), table.tolerances(same), strict=True)}
+    weighed = []
+    for hits in lists:
+        costly = [replace(hit, cost=hit.cost + SENSITIVITY_COST * moves[hit.path]) for hit in hits]
+        weighed.append(sorted(costly, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path))[:_KEPT])
+    return weighed
+
+
+def choose(table: Table, lists: Sequence[Sequence[Found]], at_hand: Collection[int] = ()) -> list[Found | None]:
+    """One of each list, so that the sum of their costs and of STICK_COST for every stick used is least.
+
+    at_hand: sticks (indices) that the piece needs anyway and that cost nothing here. Local search: begin
+    with everybody's best, then give up one stick at a time, or take one up, as long as it pays.
+    """
+    uses = [[frozenset(map(int, table.stick_of[list(hit.path)])) - set(at_hand) for hit in hits] for hits in lists]
+
+    def picked(allowed: frozenset[int]) -> tuple[float, list[int]] | None:
+        total, places = 0.0, []
+        for hits, used in zip(lists, uses, strict=True):
+            place = next((i for i, sticks in enumerate(used) if sticks <= allowed), None)
+            if place is None and hits:
+                return None
+            places.append(-1 if place is None else place)
+            total += hits[place].cost if place is not None else 0.0
+        needed = frozenset().union(*(used[i] for used, i in zip(uses, places, strict=True) if i >= 0))
+        return total + STICK_COST * len(needed), places
+
+    everything = frozenset().union(*(sticks for used in uses for sticks in used))
+    best = _descend(picked, frozenset().union(*(used[0] for used in uses if used)), everything)
+    return [hits[i] if i >= 0 else None for hits, i in zip(lists, best, strict=True)]
+
+
+def _descend(
+    picked: Callable[[frozenset[int]], tuple[float, list[int]] | None],
+    start: frozenset[int],
+    everything: frozenset[int],
+) -> list[int]:
+    now = picked(start)
+    assert now is not None
+    while True:
+        moves = [start - {stick} for stick in sorted(start)] + [start | {stick} for stick in sorted(everything - start)]
+        tried = [(found[0], sorted(move), move, found) for move in moves if (found := picked(move))]
+        best = min(tried, key=lambda row: row[:2], default=None)
+        if best is None or best[0] >= now[0] - 1e-9:
+            return now[1]
+        start, now = best[2], best[3]

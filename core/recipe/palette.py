@@ -116,7 +116,8 @@ def gains(pairs: Pairs, sticks: Collection[int]) -> dict[int, float]:
     """By how much each other stick, put beside these, would lower the mean cost; the best first."""
     held, m = sorted(sticks), max(1, len(pairs))
     now = _score(pairs, held) / m if held else _WORST
-    found = {j: now - _score(pairs, [*held, j]) / m for j in range(pairs.shape[1]) if j not in held}
+    scores = _with_each(pairs, held) / m
+    found = {j: now - float(scores[j]) for j in range(pairs.shape[1]) if j not in held}
     return dict(sorted(found.items(), key=lambda row: (-round(row[1], 6), row[0])))
 
 
@@ -130,8 +131,9 @@ def _score(pairs: Pairs, sticks: list[int]) -> float:
 
 def _grow(pairs: Pairs, sticks: list[int], size: int) -> list[int]:
     while len(sticks) < size:
-        others = [j for j in range(pairs.shape[1]) if j not in sticks]
-        sticks = [*sticks, min(others, key=lambda j: _score(pairs, [*sticks, j]))]
+        scores = _with_each(pairs, sticks)
+        scores[sticks] = np.inf
+        sticks = [*sticks, int(np.argmin(scores))]
     return sticks
 
 

@@ -28,7 +28,7 @@ from core.recipe.answers import answers
 from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.forecast import Palette, forecast
-from core.recipe.palette import choose_palette, gains, pair_costs, smallest_palette, weighed
+from core.recipe.palette import Pairs, choose_palette, gains, pair_costs, smallest_palette, weighed
 from core.recipe.ramp import ramp
 from core.recipe.recipe import Recipe, work_out
 from server.materials import services as materials
@@ -44,6 +44,7 @@ _MOST_FROM_RANGES = 100
 _MID_GREY_L = 50.0
 
 _forecasts: Kept[tuple[object, ...], bytes] = Kept(24)
+_wide: Kept[tuple[object, ...], tuple[Bench, Pairs]] = Kept(4)
 
 
 def other_answers(user: User, document: Document, spot_id: str) -> list[dict[str, Any]]:
@@ -64,9 +65,7 @@ def other_answers(user: User, document: Document, spot_id: str) -> list[dict[str
     for answer in said:
         passes = bench.table.passes(answer.found.path)
         outcome = recipes.as_json(work_out(bench.kit, passes, wanted.judged or wanted.target, wanted.role), bench.kit)
-        rows.append(
-            {"kind": answer.kind, "passes": [asdict(p) | {"locked": False} for p in passes], "outcome": outcome}
-        )
+        rows.append({"kind": answer.kind, **_as_recipe(passes, outcome)})
     return rows
 
 
@@ -107,7 +106,7 @@ def palette(user: User, document: Document, size: int | None, within: float | No
 
     Raises InputError (`nothing_to_mix`, `bad_palette`, or what the core raises).
     """
-    bench = recipes.bench_for(user, document)
+    bench, key = recipes.keyed_bench(user, document)
     _, seen = recipes.seen_colours(document)
     if not len(seen):
         raise InputError(
@@ -122,9 +121,13 @@ def palette(user: User, document: Document, size: int | None, within: float | No
             "size",
         )
     more = _not_owned(document, user, owned)
-    wide = _with_more(user, document, bench, more)
     aims = bench.aims(seen)
-    pairs = pair_costs(wide.table, aims)
+
+    def widen() -> tuple[Bench, Pairs]:
+        made = _with_more(user, document, bench, more)
+        return made, pair_costs(made.table, aims)
+
+    wide, pairs = _wide.get((key, aims.tobytes()), widen)
     mine = [i for i, stick in enumerate(wide.box.sticks) if stick.code not in more]
     own_pairs = pairs[:, mine][:, :, mine]
     held = [wide.box.sticks[i].code for i in mine]

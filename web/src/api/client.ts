@@ -25,6 +25,9 @@ export type Mark = Schemas["Mark"];
 export type Measured = Schemas["Measured"];
 export type Stroke = Schemas["Stroke"];
 export type Transfer = Schemas["Transfer"];
+export type Answer = Schemas["Answer"];
+export type FigurePlan = Schemas["FigurePlan"];
+export type Palette = Schemas["Palette"];
 export type Role = Spot["role"];
 export type Place = Spot["place"];
 
@@ -61,11 +64,11 @@ http.use({
   },
 });
 
-type Answer<T> = { data?: T; error?: unknown; response: Response };
+type Answered<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of an answer; throws Refusal for everything else. */
-async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
-  let answer: Answer<T>;
+async function take<T>(asked: Promise<Answered<T>>): Promise<T> {
+  let answer: Answered<T>;
   try {
     answer = await asked;
   } catch {
@@ -133,6 +136,17 @@ export const server = {
     take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body: { version, spots } })),
   predict: (id: string, body: Schemas["PredictRequest"]) =>
     take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
+  prepare: (id: string, spots: string[]) =>
+    take(http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
+  answers: (id: string, spot: string) =>
+    take(http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
+  figures: (id: string) => take(http.GET("/api/pieces/{piece_id}/figures", at(id))),
+  palette: (id: string, body: Schemas["PaletteInRequest"]) =>
+    take(http.POST("/api/pieces/{piece_id}/palette", { ...at(id), body })),
+  missing: (id: string, code: string) =>
+    take(http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
+  context: (id: string, spot: string) =>
+    take(http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
   sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
   study: (id: string) => take(http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(http.POST("/api/pieces/{piece_id}/suggest", at(id))),
@@ -174,4 +188,18 @@ export function viewUrl(
   if (borders) asked.set("borders", "1");
   if (balanced) asked.set("balanced", "1");
   return `/api/pieces/${piece.id}/view?${asked}`;
+}
+
+export type Foresight = { stage: number; grain: boolean; muted: boolean; values: boolean };
+
+/** The address of the drawing foreseen. */
+export function forecastUrl(piece: Piece, { stage, grain, muted, values }: Foresight): string {
+  const asked = new URLSearchParams({
+    stage: String(stage),
+    grain: grain ? "1" : "0",
+    muted: muted ? "1" : "0",
+    values: values ? "1" : "0",
+    key: String(piece.version),
+  });
+  return `/api/pieces/${piece.id}/forecast?${asked}`;
 }

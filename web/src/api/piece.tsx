@@ -24,7 +24,12 @@ export type PieceEditor = {
   rename: (title: string) => void;
   undo: () => void;
   redo: () => void;
+  /** Fresh recipes for these spots, or for all; what is kept stays. */
   solve: (spots: string[]) => void;
+  /** How many of the spots have been mixed so far. */
+  progress: { done: number; total: number } | null;
+  /** Ends the mixing; what is mixed by then is kept. */
+  stop: () => void;
   dismiss: () => void;
   keepMine: () => void;
   takeTheirs: () => void;
@@ -33,6 +38,7 @@ export type PieceEditor = {
 const Editor = createContext<PieceEditor | null>(null);
 const SAVE_AFTER_MS = 350;
 const RETRY_AFTER_MS = 3000;
+const AT_ONCE = 6;
 
 let lastSave: Promise<unknown> = Promise.resolve();
 
@@ -71,6 +77,8 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
   const [theirs, setTheirs] = useState<Piece | null>(null);
+  const [progress, setProgress] = useState<PieceEditor["progress"]>(null);
+  const stopped = useRef(false);
 
   const now = useRef(loaded);
   const edits = useRef(0);
@@ -165,6 +173,25 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
     [save, settle, fail],
   );
 
+  const mix = useCallback(async (wanted: string[], id: string, version: number): Promise<Piece> => {
+    const able = now.current.document.spots.filter((spot) => spot.reading && !spot.locked);
+    const ids = able.map((spot) => spot.id).filter((spot) => wanted.length === 0 || wanted.includes(spot));
+    // With nothing to mix, or only one spot, the server says at once what there is to say.
+    if (ids.length < 2) return server.solve(id, version, wanted);
+    stopped.current = false;
+    try {
+      let done = 0;
+      while (done < ids.length && !stopped.current) {
+        setProgress({ done, total: ids.length });
+        await server.prepare(id, ids.slice(done, done + AT_ONCE));
+        done = Math.min(ids.length, done + AT_ONCE);
+      }
+      return await server.solve(id, version, ids.slice(0, done));
+    } finally {
+      setProgress(null);
+    }
+  }, []);
+
   useEffect(() => {
     const draft = readDraft(loaded.id);
     if (draft && draft.version === loaded.version)
@@ -207,7 +234,11 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       rename: (title) => change({ ...now.current, title }),
       undo: () => ask(server.undo),
       redo: () => ask(server.redo),
-      solve: (spots) => ask((id, version) => server.solve(id, version, spots)),
+      solve: (spots) => ask((id, version) => mix(spots, id, version)),
+      progress,
+      stop: () => {
+        stopped.current = true;
+      },
       dismiss: () => {
         // What the server refused cannot be kept: go back to what it holds.
         keepDraft(now.current.id, null);
@@ -227,7 +258,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
         settle(theirs, edits.current);
       },
     };
-  }, [piece, state, problem, busy, theirs, change, ask, settle]);
+  }, [piece, state, problem, busy, theirs, progress, change, ask, mix, settle]);
 
   return <Editor.Provider value={editor}>{children}</Editor.Provider>;
 }

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { server } from "./client";
+import { type Schemas, server } from "./client";
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: server.session });
 export const useMaterials = () =>
@@ -22,3 +22,24 @@ export const useStudy = (id: string, version: number, wanted: boolean) =>
   });
 export const useTransfer = (id: string, steps: number) =>
   useQuery({ queryKey: ["transfer", id, steps], queryFn: () => server.transfer(id, steps), gcTime: 0 });
+export const useFigures = (id: string, version: number) =>
+  useQuery({
+    queryKey: ["figures", id, version],
+    queryFn: () => server.figures(id),
+    placeholderData: (held) => held,
+    retry: false,
+  });
+export const usePalette = (id: string, version: number, asked: Schemas["PaletteInRequest"]) =>
+  useQuery({
+    queryKey: ["palette", id, version, asked],
+    queryFn: () => server.palette(id, asked),
+    placeholderData: (held) => held,
+    retry: false,
+  });
+export const useNeighbours = (id: string, version: number, spot: string) =>
+  useQuery({
+    queryKey: ["context", id, version, spot],
+    queryFn: () => server.context(id, spot),
+    placeholderData: (held) => held,
+    retry: false,
+  });

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Button } from "react-bootstrap";
 
 type Props<T> = {
@@ -5,7 +6,7 @@ type Props<T> = {
   choices: readonly T[];
   chosen: T;
   onChoose: (choice: T) => void;
-  say?: (choice: T) => string;
+  say?: (choice: T) => ReactNode;
 };
 
 /** One of a few, side by side. */

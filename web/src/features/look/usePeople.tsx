@@ -88,6 +88,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
         name,
         outline: null,
         recipe: null,
+        locked: false,
         reading: null,
         temperature: null,
         beyond: "",

@@ -43,6 +43,7 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
         role: "middle",
         radius: spots[spots.length - 1]?.radius ?? 0.01,
         recipe: null,
+        locked: false,
         reading: null,
         temperature: null,
         beyond: "",

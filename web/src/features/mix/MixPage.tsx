@@ -1,38 +1,63 @@
 import { useState } from "react";
-import { Button } from "react-bootstrap";
+import { Button, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
-import { pictureUrl } from "../../api/client";
+import { type Foresight, pictureUrl } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useMaterials, useTrays } from "../../api/queries";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
+import { Segments } from "../../ui/Segments";
 import { Stage } from "../../ui/Stage";
 import { Pair } from "../../ui/Swatch";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
+import { Figures } from "./Figures";
+import { ForecastPicture, ForecastTools } from "./Forecast";
+import { PalettePanel } from "./PalettePanel";
 import { RecipeEditor } from "./RecipeEditor";
 import { SetupBar } from "./SetupBar";
+import { useByValue } from "./useByValue";
+
+const PARTS = ["recipe", "ramp", "palette", "forecast"] as const;
+type Part = (typeof PARTS)[number];
+const NEIGHBOUR_RADIUS = 0.012;
 
 export function MixPage() {
-  const { piece, busy, solve } = usePiece();
+  const { piece, busy, solve, edit } = usePiece();
   const { document, picture } = piece;
   const { spots, figures } = document;
   const trays = useTrays();
-  const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
   const materials = useMaterials();
+  const rows = useByValue(spots);
+  const [selected, setSelected] = useState<string | null>(rows[0]?.id ?? null);
+  const [part, setPart] = useState<Part>("recipe");
+  const [picking, setPicking] = useState(false);
+  const [asked, setAsked] = useState<Foresight>({ stage: -1, grain: false, muted: true, values: false });
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
   const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
   const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const mixed = spots.some((spot) => spot.recipe);
   const hop = (by: number) => {
-    const index = spots.findIndex((spot) => spot.id === selected);
-    setSelected(spots[Math.min(spots.length - 1, Math.max(0, index + by))]?.id ?? null);
+    const index = rows.findIndex((spot) => spot.id === selected);
+    setSelected(rows[Math.min(rows.length - 1, Math.max(0, index + by))]?.id ?? null);
   };
+  const open = (id: string) => {
+    setSelected(id);
+    setPart("recipe");
+  };
+  const ask = (next: Partial<Foresight>) => setAsked((held) => ({ ...held, ...next }));
   useKeys([
     { key: "x", does: "Mix all spots anew", run: () => solve([]) },
     { key: "ArrowDown", does: "Next spot", run: () => hop(1) },
     { key: "ArrowUp", does: "Spot before", run: () => hop(-1) },
+    ...PARTS.map((name, i) => ({
+      key: String(i + 1),
+      does: `Show the ${name}`,
+      run: () => setPart(name),
+    })),
+    { key: "v", does: "Forecast in colour or in values", run: () => ask({ values: !asked.values }) },
+    { key: "n", does: "Grain of the paper in the forecast", run: () => ask({ grain: !asked.grain }) },
   ]);
 
   if (!picture || spots.length === 0) {
@@ -48,64 +73,128 @@ export function MixPage() {
       </main>
     );
   }
+  const pick = {
+    down: ({ x, y }: { x: number; y: number }) => {
+      setPicking(false);
+      edit((held) => {
+        const number = held.surroundings.length + 1;
+        const id = `near-${crypto.randomUUID().slice(0, 8)}`;
+        const place = { id, name: `neighbour ${number}`, x, y, radius: NEIGHBOUR_RADIUS };
+        return { ...held, surroundings: [...held.surroundings, place].slice(-6) };
+      });
+    },
+  };
   return (
-    <main className="mix">
+    <main className={`mix${part === "forecast" ? " is-forecast" : ""}`}>
       <SetupBar />
-      <section className="mix-picture" aria-label="Reference">
-        <Stage
-          url={pictureUrl(picture.id)}
-          alt={`Reference of ${piece.title}`}
-          width={picture.width}
-          height={picture.height}
-          spots={spots}
-          figures={figures}
-          selected={selected}
-          onSelect={setSelected}
-          byWidth={0.58}
-        />
-        <SpotRows selected={selected} onSelect={setSelected} />
-      </section>
+      {part === "forecast" ? (
+        <ForecastPicture asked={asked} />
+      ) : (
+        <section className="mix-picture" aria-label="Reference">
+          <Stage
+            url={pictureUrl(picture.id)}
+            alt={`Reference of ${piece.title}`}
+            width={picture.width}
+            height={picture.height}
+            spots={spots}
+            figures={figures}
+            selected={selected}
+            onSelect={open}
+            tool={picking ? pick : undefined}
+            byWidth={0.58}
+          />
+          <SpotRows selected={selected} onSelect={open} />
+        </section>
+      )}
       <section className="look-ladder" ref={ladder} aria-label="Values">
         <ValueLadder
           spots={spots}
           figures={figures}
           reach={piece.reach}
           selected={selected}
-          onSelect={setSelected}
+          onSelect={open}
           height={ladderHeight}
           greys={materials.data?.value_greys ?? []}
         />
       </section>
-      {current?.recipe ? (
-        <RecipeEditor key={current.id} spot={current} number={spots.indexOf(current) + 1} sticks={sticks} />
-      ) : (
-        <section className="recipe empty-small">
-          <h2 className="h5">{mixed ? "This spot has no recipe yet" : "Ready to mix"}</h2>
-          <p>
-            {document.tray
-              ? `Caltin searches everything your ${word}s can do on this paper, in the order your method works.`
-              : "Choose the tray you own above, or add one first."}
-          </p>
-          {document.tray ? (
-            <Button variant="act" disabled={busy} onClick={() => solve(mixed && current ? [current.id] : [])}>
-              {busy ? "Mixing…" : mixed ? "Mix this spot" : "Mix all spots"}
-            </Button>
-          ) : (
-            <Link className="btn btn-act" to="/tray">
-              Go to the tray
-            </Link>
+      <div className="mix-part">
+        <Segments
+          label="What to see"
+          choices={PARTS}
+          chosen={part}
+          say={(name) => (
+            <>
+              {name} <kbd>{PARTS.indexOf(name) + 1}</kbd>
+            </>
           )}
-        </section>
-      )}
+          onChoose={setPart}
+        />
+        <Progress />
+        {part === "ramp" && <Figures sticks={sticks} onSelect={open} />}
+        {part === "palette" && <PalettePanel sticks={sticks} />}
+        {part === "forecast" && <ForecastTools asked={asked} onAsk={setAsked} />}
+        {part === "recipe" &&
+          (current?.recipe ? (
+            <RecipeEditor
+              key={current.id}
+              spot={current}
+              number={spots.indexOf(current) + 1}
+              sticks={sticks}
+              picking={picking}
+              onPick={setPicking}
+            />
+          ) : (
+            <section className="recipe empty-small">
+              <h2 className="h5">{mixed ? "This spot has no recipe yet" : "Ready to mix"}</h2>
+              <p>
+                {document.tray
+                  ? `Caltin searches everything your ${word}s can do on this paper, in the order your method works.`
+                  : "Choose the tray you own above, or add one first."}
+              </p>
+              {document.tray ? (
+                <Button
+                  variant="act"
+                  disabled={busy}
+                  onClick={() => solve(mixed && current ? [current.id] : [])}
+                >
+                  {busy ? "Mixing…" : mixed ? "Mix this spot" : "Mix all spots"}
+                </Button>
+              ) : (
+                <Link className="btn btn-act" to="/tray">
+                  Go to the tray
+                </Link>
+              )}
+            </section>
+          ))}
+      </div>
     </main>
   );
 }
 
+/** How far the mixing is, and a way to end it. */
+function Progress() {
+  const { progress, stop } = usePiece();
+  if (!progress) return null;
+  return (
+    <div className="mix-progress">
+      <ProgressBar now={progress.done} max={progress.total} aria-label="Spots mixed" />
+      <span className="numbers">
+        {progress.done} of {progress.total} spots
+      </span>
+      <Button variant="quiet" size="sm" onClick={stop}>
+        Stop, keep what is done
+      </Button>
+    </div>
+  );
+}
+
 function SpotRows({ selected, onSelect }: { selected: string | null; onSelect: (id: string) => void }) {
-  const { piece } = usePiece();
+  const { piece, editSpot } = usePiece();
+  const { spots } = piece.document;
+  const rows = useByValue(spots);
   return (
     <ol className="spot-list mix-list" aria-label="All spots">
-      {piece.document.spots.map((spot, i) => {
+      {rows.map((spot) => {
         const outcome = spot.recipe?.outcome;
         return (
           <li key={spot.id}>
@@ -114,7 +203,7 @@ function SpotRows({ selected, onSelect }: { selected: string | null; onSelect: (
               className={spot.id === selected ? "is-selected" : ""}
               onClick={() => onSelect(spot.id)}
             >
-              <span className="numbers">{i + 1}</span>
+              <span className="numbers">{spots.indexOf(spot) + 1}</span>
               <RoleMark role={spot.role} />
               {outcome?.target && outcome.result ? (
                 <Pair target={outcome.target} result={outcome.result} />
@@ -127,6 +216,17 @@ function SpotRows({ selected, onSelect }: { selected: string | null; onSelect: (
                 {outcome?.cautions?.length ? " !" : ""}
               </span>
             </button>
+            {spot.recipe && (
+              <Button
+                size="sm"
+                variant={spot.locked ? "chosen" : "quiet"}
+                aria-pressed={spot.locked}
+                aria-label={`Keep the recipe of ${spot.name}`}
+                onClick={() => editSpot(spot.id, { locked: !spot.locked })}
+              >
+                keep
+              </Button>
+            )}
           </li>
         );
       })}

@@ -16,6 +16,8 @@ import { Core } from "../../ui/Core";
 import { Grain } from "../../ui/Grain";
 import { Segments } from "../../ui/Segments";
 import { Pair } from "../../ui/Swatch";
+import { Answers } from "./Answers";
+import { Context } from "./Context";
 import { StickChoice } from "./StickChoice";
 
 /** Whether a stick is of a medium, or of one that this medium can be laid over. */
@@ -29,10 +31,13 @@ type Props = {
   number: number;
   /** Everything in the tray. */
   sticks: Stick[];
+  /** Whether a neighbour is being picked on the reference. */
+  picking: boolean;
+  onPick: (picking: boolean) => void;
 };
 
 /** The recipe of one spot: what is wanted beside what one gets, the core, and every pass to be changed. */
-export function RecipeEditor({ spot, number, sticks }: Props) {
+export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
   const { piece, busy, editSpot, solve } = usePiece();
   const materials = useMaterials();
   const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
@@ -63,7 +68,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
   const change = (next: Pass[]) => {
     editSpot(spot.id, { recipe: { ...recipe, passes: next } });
     const mine = ++asked.current;
-    const wanted = spot.reading?.swatch.lab;
+    const wanted = recipe.outcome.target?.lab ?? spot.reading?.swatch.lab;
     if (!wanted) return;
     const show = (found: Outcome) => mine === asked.current && setTried({ passes: next, outcome: found });
     server
@@ -96,7 +101,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
     const stick = last ?? sticks.find((candidate) => candidate.medium === setup.medium)?.code;
     if (!stick) return;
     const id = crypto.randomUUID().slice(0, 13);
-    change([...passes, { id, stick, pressure: "light", repeats: 1, technique: "lay" }]);
+    change([...passes, { id, stick, pressure: "light", repeats: 1, technique: "lay", locked: false }]);
   };
 
   return (
@@ -105,9 +110,19 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
         <h2 className="h5">
           <span className="numbers">{number}</span> {spot.name} <small>{spot.role}</small>
         </h2>
-        <Button variant="quiet" size="sm" disabled={busy} onClick={() => solve([spot.id])}>
-          Mix this anew
-        </Button>
+        <span className="tools">
+          <Button
+            variant={spot.locked ? "chosen" : "quiet"}
+            size="sm"
+            aria-pressed={spot.locked}
+            onClick={() => editSpot(spot.id, { locked: !spot.locked })}
+          >
+            {spot.locked ? "Kept as it is" : "Keep as it is"}
+          </Button>
+          <Button variant="quiet" size="sm" disabled={busy || spot.locked} onClick={() => solve([spot.id])}>
+            Mix this anew
+          </Button>
+        </span>
       </header>
       {outcome.trouble ? (
         <p className="problem" role="alert">
@@ -136,6 +151,7 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
                 {target.words} → {result.words}
               </span>
             </p>
+            {outcome.why && <p className="why">{outcome.why}</p>}
           </>
         )
       )}
@@ -169,6 +185,15 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
                     onChoose={(code) => take(i, code)}
                   />
                   <span className="effect">{steps[i]?.effect}</span>
+                  <Button
+                    variant={pass.locked ? "chosen" : "quiet"}
+                    size="sm"
+                    aria-pressed={pass.locked}
+                    onClick={() => put(i, { locked: !pass.locked })}
+                    aria-label={`Keep pass ${i + 1} when mixing anew`}
+                  >
+                    keep
+                  </Button>
                   <Button
                     variant="quiet"
                     size="sm"
@@ -224,11 +249,13 @@ export function RecipeEditor({ spot, number, sticks }: Props) {
           )}
         </ol>
       </div>
+      <Answers spot={spot.id} onTake={(answer) => change(answer.passes)} />
       {outcome.cautions?.map((caution) => (
         <p key={caution.code + caution.text} className="caution">
           {caution.text}
         </p>
       ))}
+      <Context spot={spot.id} picking={picking} onPick={onPick} />
     </section>
   );
 }

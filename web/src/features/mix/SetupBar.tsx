@@ -3,6 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { usePiece } from "../../api/piece";
 import { useMaterials, usePapers, useTrays } from "../../api/queries";
+import { useChanged } from "./useChanged";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
@@ -25,7 +26,15 @@ export function SetupBar() {
   const method = methods.find((row) => row.id === setup.method);
   const change = (id: string) => {
     const next = media.find((row) => row.id === id);
-    if (next) set({ medium: id, method: next.usual_method, paper: next.usual_paper });
+    if (next) set({ medium: id, method: next.usual_method, paper: next.usual_paper, kept: [], banned: [] });
+  };
+  const mixed = spots.some((spot) => spot.recipe);
+  const changed = useChanged();
+  const work = (id: string) => {
+    set({ method: id });
+    if (!mixed) return;
+    changed.watch();
+    solve([]);
   };
   return (
     <section className="setup" aria-label="How you work">
@@ -85,7 +94,7 @@ export function SetupBar() {
             size="sm"
             title={method?.explanation}
             value={setup.method}
-            onChange={(event) => set({ method: event.target.value })}
+            onChange={(event) => work(event.target.value)}
           >
             {methods.map((row) => (
               <option key={row.id} value={row.id}>
@@ -145,12 +154,18 @@ export function SetupBar() {
       <Button
         variant="act"
         disabled={busy || !tray || spots.length === 0}
-        onClick={() => solve([])}
+        onClick={() => {
+          if (mixed) changed.watch();
+          solve([]);
+        }}
         title="x"
       >
-        {busy ? "Mixing…" : spots.some((spot) => spot.recipe) ? "Mix all anew" : "Mix all spots"}
+        {busy ? "Mixing…" : mixed ? "Mix all anew" : "Mix all spots"}
       </Button>
-      <p className="setup-note">{method?.explanation}</p>
+      <p className="setup-note">
+        {method?.explanation}
+        {changed.said && <b role="status"> {changed.said}</b>}
+      </p>
     </section>
   );
 }

@@ -1,0 +1,56 @@
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { type Answer, Refusal, server } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import { Pair } from "../../ui/Swatch";
+
+type Props = { spot: string; onTake: (answer: Answer) => void };
+
+/** Other good recipes for the spot, each to be taken over. */
+export function Answers({ spot, onTake }: Props) {
+  const { piece } = usePiece();
+  const [found, setFound] = useState<{ version: number; rows: Answer[] } | null>(null);
+  const [problem, setProblem] = useState("");
+  const ask = () =>
+    server.answers(piece.id, spot).then(
+      (rows) => {
+        setProblem("");
+        setFound({ version: piece.version, rows });
+      },
+      (error: unknown) => setProblem(error instanceof Refusal ? error.message : String(error)),
+    );
+  if (!found) {
+    return (
+      <>
+        <Button variant="quiet" size="sm" onClick={() => void ask()}>
+          Other answers
+        </Button>
+        {problem && (
+          <p className="problem" role="alert">
+            {problem}
+          </p>
+        )}
+      </>
+    );
+  }
+  return (
+    <ul className="answers" aria-label="Other answers">
+      {found.rows.map((row) => (
+        <li key={row.kind}>
+          {row.outcome.target && row.outcome.result && (
+            <Pair target={row.outcome.target} result={row.outcome.result} />
+          )}
+          <span>
+            <b>{row.kind}</b>{" "}
+            <span className="numbers">
+              off by {row.outcome.delta_e?.toFixed(1)}, {row.passes.map((pass) => pass.stick).join(" · ")}
+            </span>
+          </span>
+          <Button variant="quiet" size="sm" onClick={() => onTake(row)} aria-label={`Take ${row.kind}`}>
+            take
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,200 @@
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { type Palette, Refusal, type Schemas, type Stick, server } from "../../api/client";
+import { usePiece } from "../../api/piece";
+import { usePalette } from "../../api/queries";
+import { Segments } from "../../ui/Segments";
+import { Slider } from "../../ui/Slider";
+import { Chip, Pair, StickDot } from "../../ui/Swatch";
+
+const WITHIN = [0.5, 1, 2, 3];
+const SMALLEST = 2;
+const LARGEST = 20;
+const FIT_SAID: Record<string, string> = { clip: "to the edge of reach", compress: "all drawn together" };
+
+/** One palette for the piece: the best of a size or the smallest that holds it, what each stick is worth,
+ * what must be in, what must not, and what to buy. */
+export function PalettePanel({ sticks }: { sticks: Stick[] }) {
+  const { piece, edit } = usePiece();
+  const { setup } = piece.document;
+  const [size, setSize] = useState(setup.max_sticks || 8);
+  const [within, setWithin] = useState<number | null>(null);
+  const found = usePalette(piece.id, piece.version, within === null ? { size } : { within });
+  const set = (part: Partial<Schemas["Setup"]>) =>
+    edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
+  const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
+  return (
+    <div className="palette-panel">
+      <div className="tools">
+        <Slider
+          label={`Best ${size} sticks`}
+          low={SMALLEST}
+          high={Math.min(LARGEST, Math.max(SMALLEST, usable))}
+          value={size}
+          onSet={(value) => {
+            setWithin(null);
+            setSize(value);
+          }}
+        />
+        <span className="hint">or the fewest within</span>
+        <Segments
+          label="Fewest within"
+          choices={WITHIN}
+          chosen={within ?? -1}
+          say={(choice) => `${choice} ΔE`}
+          onChoose={setWithin}
+        />
+      </div>
+      {found.error && (
+        <p className="problem" role="alert">
+          {found.error.message}
+        </p>
+      )}
+      {found.data && <Held palette={found.data} sticks={sticks} set={set} />}
+      <fieldset className="tools">
+        <legend className="h6">What lies beyond reach</legend>
+        <Segments
+          label="What lies beyond reach"
+          choices={Object.keys(FIT_SAID)}
+          chosen={setup.fit}
+          say={(choice) => FIT_SAID[choice] ?? choice}
+          onChoose={(fit) => set({ fit: fit as Schemas["Setup"]["fit"] })}
+        />
+        <Form.Check
+          type="switch"
+          id="one-shadow"
+          label="One stick in all shadows"
+          checked={setup.one_shadow}
+          onChange={(event) => set({ one_shadow: event.target.checked })}
+        />
+      </fieldset>
+      {found.data && <Buy palette={found.data} />}
+    </div>
+  );
+}
+
+type HeldProps = { palette: Palette; sticks: Stick[]; set: (part: Partial<Schemas["Setup"]>) => void };
+
+function Held({ palette, sticks, set }: HeldProps) {
+  const { piece, busy } = usePiece();
+  const { kept, banned, max_sticks } = piece.document.setup;
+  const without = (codes: string[], code: string) => codes.filter((held) => held !== code);
+  const known = (code: string) => sticks.find((stick) => stick.code === code);
+  return (
+    <>
+      <p className="verdict">
+        <span>
+          <span className="numbers">{palette.sticks.length}</span> sticks cost{" "}
+          <b className="numbers">{palette.mean.toFixed(1)}</b> a spot, the whole tray{" "}
+          <span className="numbers">{palette.mean_of_all.toFixed(1)}</span>.
+        </span>
+        <Button
+          variant="act"
+          size="sm"
+          disabled={busy || max_sticks === palette.sticks.length}
+          onClick={() => set({ max_sticks: palette.sticks.length })}
+        >
+          Work with {palette.sticks.length}
+        </Button>
+      </p>
+      <p className="hint">Beside each stick: what a spot would lose on average without it.</p>
+      <ul className="palette-list" aria-label="Palette of the piece">
+        {palette.sticks.map((row) => {
+          const stick = known(row.code);
+          return (
+            <li key={row.code}>
+              {stick && <Chip swatch={stick.swatch} />}
+              <span className="stick-words">
+                <b className="numbers">{row.code}</b> {stick?.name}
+              </span>
+              <span className="numbers" title="What every spot would lose on average without it">
+                −{row.loss.toFixed(2)}
+              </span>
+              <Button
+                size="sm"
+                variant={kept.includes(row.code) ? "chosen" : "quiet"}
+                aria-pressed={kept.includes(row.code)}
+                aria-label={`${stick?.name} must be in`}
+                onClick={() =>
+                  set({ kept: kept.includes(row.code) ? without(kept, row.code) : [...kept, row.code] })
+                }
+              >
+                keep
+              </Button>
+              <Button
+                size="sm"
+                variant="quiet"
+                aria-label={`Do without ${stick?.name}`}
+                onClick={() => set({ banned: [...banned, row.code], kept: without(kept, row.code) })}
+              >
+                without
+              </Button>
+            </li>
+          );
+        })}
+      </ul>
+      {banned.length > 0 && (
+        <p>
+          Without:{" "}
+          {banned.map((code) => (
+            <Button
+              key={code}
+              size="sm"
+              variant="quiet"
+              aria-label={`Allow ${known(code)?.name ?? code} again`}
+              onClick={() => set({ banned: without(banned, code) })}
+            >
+              <StickDot hex={known(code)?.hex ?? "transparent"} /> {known(code)?.name ?? code} ×
+            </Button>
+          ))}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** The sticks that would help most, and how each could be mixed from what is there. */
+function Buy({ palette }: { palette: Palette }) {
+  const { piece } = usePiece();
+  const [mixed, setMixed] = useState<Record<string, Schemas["TriedRecipe"] | string>>({});
+  const mix = (code: string) =>
+    server.missing(piece.id, code).then(
+      (recipe) => setMixed((held) => ({ ...held, [code]: recipe })),
+      (error: unknown) =>
+        setMixed((held) => ({ ...held, [code]: error instanceof Refusal ? error.message : String(error) })),
+    );
+  if (palette.buy.length === 0) return null;
+  return (
+    <section aria-label="What would help most">
+      <h2 className="h6">What would help most</h2>
+      <ul className="palette-list">
+        {palette.buy.map((row) => {
+          const found = mixed[row.code];
+          return (
+            <li key={row.code}>
+              <Chip swatch={row.swatch} />
+              <span className="stick-words">
+                {row.name} <span className="hint">{row.range}</span>
+              </span>
+              <span className="numbers">+{row.gain.toFixed(2)}</span>
+              {!found && (
+                <Button size="sm" variant="quiet" onClick={() => void mix(row.code)}>
+                  mix it instead
+                </Button>
+              )}
+              {typeof found === "string" && <span role="alert">{found}</span>}
+              {found && typeof found !== "string" && found.outcome.target && found.outcome.result && (
+                <span className="mixed">
+                  <Pair target={found.outcome.target} result={found.outcome.result} />{" "}
+                  <span className="numbers">
+                    {found.passes.map((pass) => `${pass.stick} ${pass.pressure} ${pass.repeats}×`).join(", ")}
+                  </span>
+                </span>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

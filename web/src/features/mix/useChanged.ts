@@ -1,0 +1,36 @@
+import { useState } from "react";
+import type { Spot } from "../../api/client";
+import { usePiece } from "../../api/piece";
+
+const usedIn = (spots: Spot[]) =>
+  new Set(spots.flatMap((spot) => spot.recipe?.passes.map((pass) => pass.stick) ?? []));
+
+const mean = (spots: Spot[]) => {
+  const off = spots.flatMap((spot) => spot.recipe?.outcome.delta_e ?? []);
+  return off.reduce((sum, each) => sum + each, 0) / Math.max(1, off.length);
+};
+
+const laid = (spot: Spot | undefined) =>
+  spot?.recipe?.passes
+    .map((pass) => [pass.stick, pass.pressure, pass.repeats, pass.technique].join())
+    .join(";");
+
+/** What mixing anew has changed, in a sentence: call `watch` before it. */
+export function useChanged(): { said: string; watch: () => void } {
+  const { piece, busy } = usePiece();
+  const [before, setBefore] = useState<Spot[] | null>(null);
+  const { spots } = piece.document;
+  const watch = () => setBefore(spots);
+  if (!before || busy) return { said: "", watch };
+  const others = spots.filter((spot) => laid(spot) !== laid(before.find((held) => held.id === spot.id)));
+  if (others.length === 0) return { said: "", watch };
+  const [had, has] = [usedIn(before), usedIn(spots)];
+  const came = [...has].filter((code) => !had.has(code)).length;
+  const went = [...had].filter((code) => !has.has(code)).length;
+  return {
+    said:
+      `${others.length} recipes are different: ${came} sticks came in, ${went} went out, ` +
+      `off by ${mean(spots).toFixed(1)} on average instead of ${mean(before).toFixed(1)}.`,
+    watch,
+  };
+}

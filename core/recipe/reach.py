@@ -31,17 +31,19 @@ def fitted(targets: ArrayLike, darkest_l: float, lightest_l: float, how: str) ->
     """Targets (m, 3) in CIELAB moved into the lightness that can be reached; a and b stay.
 
     `clip` moves only what lies outside, to the edge. `compress` draws each half, from the middle of the
-    targets to the end that lies outside, together in proportion, so that what was lighter stays lighter.
+    targets (kept off the edges of the reach by a quarter of it) to the end that lies outside, together in
+    proportion, so that what was lighter stays lighter.
     """
     labs = np.array(targets, dtype=float).reshape(-1, 3)
     lightness = labs[:, 0]
     if how == "compress" and len(labs):
-        middle = float(np.clip(np.median(lightness), darkest_l, lightest_l))
+        quarter = (lightest_l - darkest_l) / 4
+        middle = float(np.clip(np.median(lightness), darkest_l + quarter, lightest_l - quarter))
         low, high = float(lightness.min()), float(lightness.max())
-        if low < darkest_l < middle:
+        if low < darkest_l:
             shade = lightness < middle
             lightness[shade] = middle - (middle - lightness[shade]) * (middle - darkest_l) / (middle - low)
-        if high > lightest_l > middle:
+        if high > lightest_l:
             lit = lightness > middle
             lightness[lit] = middle + (lightness[lit] - middle) * (lightest_l - middle) / (high - middle)
     labs[:, 0] = np.clip(lightness, darkest_l, lightest_l)

@@ -16,6 +16,8 @@ from core.optics.stack import colours_after, room_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
 from core.plan import Setup, lay_out, mix
+from core.recipe.context import beside
+from core.recipe.ramp import ramp
 from core.recipe.recipe import work_out
 from tests.conftest import SWATCHES, pencil
 
@@ -109,9 +111,9 @@ def test_burnishing_with_an_off_white_lifts_darks_and_keeps_the_order_of_values(
     assert [lab[0] for lab in merged] == sorted(lab[0] for lab in merged)
     assert plain == sorted(plain)
     # Against merging without a pale stick, the off-white lifts and calms.
-    for ramp, lifted in zip(ramps, merged, strict=True):
-        own = ramp[0].stick
-        rubbed = last(box, *ramp, Pass(own, "light", 1, "burnish"))
+    for layers, lifted in zip(ramps, merged, strict=True):
+        own = layers[0].stick
+        rubbed = last(box, *layers, Pass(own, "light", 1, "burnish"))
         assert lifted[0] > rubbed[0]
         assert chroma(lifted) < chroma(rubbed) + 1
 
@@ -342,3 +344,28 @@ def test_only_reserved_paper_stays_as_light_as_paper(box: PencilBox) -> None:
     reserved = last(box)[0]
     whitened = [last(box, Pass("peach", "light"), Pass("white", "heavy", n))[0] for n in (1, 2, 3)]
     assert max(whitened) < reserved - 0.5
+
+
+# Ramps and neighbours.
+
+
+def test_ramp_neighbours_far_apart_need_a_stick_between(box: PencilBox) -> None:
+    far = ramp(box, ["umber", "peach"]).gaps[0]
+    assert far.value > 2
+    assert far.bridge
+    near = ramp(box, ["umber", "brown", "sienna", "terracotta"]).gaps
+    assert max(gap.value for gap in near) < 2
+    assert not any(gap.words for gap in near)
+
+
+def test_two_sticks_of_one_family_hold_the_values_of_a_face(box: PencilBox) -> None:
+    two = Tray("two", tuple(s for s in box.sticks if s.code in ("umber", "peach")))
+    face = np.array([[lightness, 10.0, 14.0] for lightness in range(32, 88, 7)])
+    recipes = mix(lay_out(two, Setup(method="darks_first", black="free")), face, [""] * len(face))
+    assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
+
+
+def test_a_vivid_surround_calms_a_skin_and_white_paper_darkens_it() -> None:
+    for skin in ([80, 10, 15], [62, 17, 20], [45, 16, 17]):
+        assert "calmer" in beside(skin, [50, 65, 45])
+        assert "darker" in beside(skin, [97, 0, 1]) or skin[0] > 81

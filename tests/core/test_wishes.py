@@ -1,0 +1,151 @@
+"""What an artist may wish of the recipes: sticks kept and banned, passes kept, one shadow, values drawn together."""
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from core.errors import InputError
+from core.method.method import Method, methods
+from core.optics.medium import Pass
+from core.optics.spectra import reflectance_to_lab
+from core.optics.stick import Tray
+from core.plan import Setup, Wanted, lay_out, mix, narrowed, replacement, solve, usual_setup
+from core.recipe.recipe import Recipe, work_out
+from core.recipe.rules import LEAST_ROOM, is_black
+from core.skin.reflectance import Complexion, skin_reflectance
+from tests.conftest import a_range
+from tests.core.method.test_methods import SETUPS as MEDIA_SETUPS
+
+SKIN = np.array([[82.0, 8, 14], [64, 16, 19], [46, 17, 18], [34, 13, 13], [26, 9, 8]])
+ROLES = ["light", "middle", "half-shadow", "shadow", "deep accent"]
+
+
+def used(recipes: list[Recipe]) -> list[set[str]]:
+    return [{step.pass_.stick for step in recipe.steps} for recipe in recipes]
+
+
+def test_a_banned_stick_is_never_used(big_range: Tray) -> None:
+    free = used(mix(lay_out(big_range, Setup()), SKIN, ROLES))
+    banned = tuple(sorted(free[0] | free[2]))
+    for sticks in used(mix(lay_out(big_range, Setup(banned=banned)), SKIN, ROLES)):
+        assert not sticks & set(banned)
+
+
+def test_a_stick_that_must_be_in_is_among_the_few(big_range: Tray) -> None:
+    bench = lay_out(big_range, Setup(max_sticks=4, kept=("L64", "L56")))
+    few = narrowed(bench, bench.aims(SKIN))
+    assert {"L64", "L56"} <= {stick.code for stick in few.box.sticks}
+    assert len(few.box.sticks) == 4
+
+
+def test_all_shadows_share_a_stick_if_that_is_wanted(big_range: Tray) -> None:
+    apart = used(mix(lay_out(big_range, Setup()), SKIN, ROLES))
+    shared = used(mix(lay_out(big_range, Setup(one_shadow=True)), SKIN, ROLES))
+    assert set.intersection(*shared[2:])
+    assert shared[:2] == apart[:2] or len(set.union(*shared)) <= len(set.union(*apart)) + 1
+
+
+def test_kept_passes_stay_and_the_rest_is_found_around_them(big_range: Tray) -> None:
+    bench = lay_out(big_range, Setup())
+    kept = (Pass("L64", "light"), Pass("L48", "medium"))
+    (recipe,) = solve(bench, [Wanted.of(SKIN[2], "half-shadow", kept)])
+    passes = [step.pass_ for step in recipe.steps]
+    assert [p for p in passes if p in kept] == list(kept)
+    assert len(passes) <= 4
+    alone = work_out(bench.kit, kept, SKIN[2])
+    assert recipe.delta_e <= alone.delta_e
+
+
+@pytest.mark.parametrize("kept", [Pass("L64", "light", 1, "burnish"), Pass("N10", "heavy")])
+def test_what_cannot_be_searched_around_is_said(kept: Pass, big_range: Tray) -> None:
+    tray = Tray("both", (*big_range.sticks, *a_range("lantern-16").sticks))
+    with pytest.raises(InputError) as caught:
+        solve(lay_out(tray, Setup()), [Wanted.of(SKIN[2], "", (kept,))])
+    assert caught.value.code == "kept_not_laid"
+
+
+@pytest.mark.parametrize(
+    ("setup", "code"),
+    [
+        (Setup(kept=("L64",), banned=("L64",)), "kept_and_banned"),
+        (Setup(max_sticks=2, kept=("L64", "L56", "L48")), "too_many_kept"),
+        (Setup(max_sticks=4, kept=("nothing",)), "kept_is_missing"),
+        (Setup(max_sticks=4, kept=("L72",), black="avoid"), "kept_breaks_method"),
+        (Setup(fit="stretch"), "unknown_fit"),
+    ],
+    ids=lambda v: v if isinstance(v, str) else "",
+)
+def test_wishes_that_cannot_be_are_refused_with_clear_words(setup: Setup, code: str, big_range: Tray) -> None:
+    with pytest.raises(InputError) as caught:
+        mix(lay_out(big_range, setup), SKIN, ROLES)
+    assert caught.value.code == code
+    assert caught.value.hint
+
+
+def test_a_tray_in_which_everything_is_banned_is_refused(small_tray: Tray) -> None:
+    with pytest.raises(InputError) as caught:
+        lay_out(small_tray, Setup(banned=tuple(stick.code for stick in small_tray.sticks)))
+    assert caught.value.code == "all_banned"
+
+
+def test_a_missing_stick_is_mixed_from_the_others(small_tray: Tray) -> None:
+    bench = lay_out(small_tray, Setup())
+    sienna = next(stick for stick in small_tray.sticks if stick.code == "G30")
+    recipe = replacement(bench, sienna)
+    assert recipe.steps
+    assert "G30" not in used([recipe])[0]
+    assert recipe.delta_e < 5
+    assert np.allclose(recipe.target.lab, sienna.lab, atol=0.01)
+
+
+def test_compressed_values_keep_their_order_in_the_recipes(small_tray: Tray) -> None:
+    deep = np.array([[6.0, 3, 3], [11, 5, 5], [17, 7, 7], [30, 12, 12], [45, 16, 17]])
+    bench = lay_out(small_tray, Setup(fit="compress"))
+    recipes = mix(bench, deep, [""] * 5)
+    lightness = [recipe.result.lab[0] for recipe in recipes]
+    assert lightness == sorted(lightness)
+    assert lightness[2] - lightness[0] > 2
+    clipped = mix(lay_out(small_tray, Setup()), deep, [""] * 5)
+    assert clipped[0].delta_v > 0.5
+    assert max(recipe.delta_e for recipe in recipes) < clipped[0].delta_e
+
+
+@pytest.mark.parametrize("method", methods().values(), ids=lambda m: m.id)
+@settings(max_examples=5, deadline=None)
+@given(seed=st.integers(0, 10_000))
+def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    name, paper = MEDIA_SETUPS[method.medium]
+    all_sticks = a_range(name).usable(method.medium)
+    some = tuple(all_sticks[i] for i in sorted(rng.choice(len(all_sticks), min(9, len(all_sticks)), replace=False)))
+    black = str(rng.choice(["avoid", "last", "free"]))
+    setup = Setup(method.medium, paper, method.id, black)
+    bench = lay_out(Tray("some", some), setup)
+    targets = np.column_stack([rng.uniform(15, 92, 3), rng.uniform(2, 22, 3), rng.uniform(2, 26, 3)])
+    rules = method.rules(bench.box, black)
+    place = {stick.code: i for i, stick in enumerate(bench.box.sticks)}
+    for recipe in mix(bench, targets, ["middle", "shadow", "light"]):
+        sticks = [place[step.pass_.stick] for step in recipe.steps]
+        assert len(sticks) <= 4
+        assert all(rules.follow[i, j] for i, j in itertools.pairwise(sticks))
+        assert all(step.room >= LEAST_ROOM - 1e-6 for step in recipe.steps[:-1])
+        blacks = [is_black(bench.box.sticks[i]) for i in sticks]
+        assert black == "free" or not any(blacks[:-1])
+        assert black != "avoid" or not any(blacks)
+
+
+COMPLEXIONS = ((0.008, 0.015), (0.04, 0.03), (0.11, 0.03), (0.32, 0.04))
+
+
+@pytest.mark.parametrize("medium", MEDIA_SETUPS)
+def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -> None:
+    name, paper = MEDIA_SETUPS[medium]
+    bench = lay_out(a_range(name), replace(usual_setup(medium), paper=paper))
+    skin = reflectance_to_lab(np.array([skin_reflectance(Complexion(m, b)) for m, b in COMPLEXIONS]))
+    recipes = mix(bench, skin, ["middle"] * 4)
+    assert max(abs(recipe.delta_v) for recipe in recipes) < 0.35
+    assert max(recipe.delta_e for recipe in recipes) < 4

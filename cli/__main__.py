@@ -69,6 +69,8 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
     plan.add_argument("--black", default="last", help="avoid, last or free")
     plan.add_argument("--fit", default="clip", help="clip or compress colours that are out of reach")
+    plan.add_argument("--finish", default="layer", help="layer or burnish")
+    plan.add_argument("--reserve", action="store_true", help="leave highlights to the paper")
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
     plan.add_argument("--forecast", metavar="OUT.png", help="write the skin as these recipes will make it")
@@ -108,6 +110,8 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
         max_sticks=options.sticks,
         max_passes=options.passes,
         fit=options.fit,
+        finish=options.finish,
+        reserve=options.reserve,
     )
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))

@@ -19,6 +19,7 @@ from core.optics.medium import PRESSURES, Box, Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Stick, Tray
 from core.optics.support import Support, get_support, supports
+from core.recipe.burnish import FINISHES, burnished
 from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import colour_cost
 from core.recipe.palette import choose_palette, pair_costs
@@ -30,13 +31,15 @@ from core.trial.refit import as_swatched
 
 MAX_TARGETS = 400
 MAX_STICKS = 200
+_PALE_L = 85.0
 
 
 @dataclass(frozen=True, slots=True)
 class Setup:
     """How an artist works. max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes
     of colours out of reach (see core.recipe.reach). kept, banned: codes of sticks that must be in the palette,
-    and that must not be used. one_shadow: all shadows are to share a stick."""
+    and that must not be used. one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve:
+    highlights are left to the paper, with at most one light pass of a pale stick."""
 
     medium: str = "pencil"
     paper: str = "medium-white"
@@ -48,6 +51,8 @@ class Setup:
     kept: tuple[str, ...] = ()
     banned: tuple[str, ...] = ()
     one_shadow: bool = False
+    finish: str = FINISHES[0]
+    reserve: bool = False
 
 
 def _triple(lab: ArrayLike) -> tuple[float, float, float]:
@@ -136,6 +141,13 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
         )
     if setup.fit not in FITS:
         raise InputError("unknown_fit", f"“{setup.fit[:40]}” is no way to fit.", f"Use {' or '.join(FITS)}.", "fit")
+    if setup.finish not in FINISHES:
+        raise InputError(
+            "unknown_finish", f"“{setup.finish[:40]}” is no finish.", f"Use {' or '.join(FINISHES)}.", "finish"
+        )
+    if setup.finish == "burnish" and "burnish" not in get_medium(setup.medium).techniques:
+        name = get_medium(setup.medium).name
+        raise InputError("cannot_burnish", f"{name} cannot be burnished.", "Only layer it.", "finish")
     both = set(setup.kept) & set(setup.banned)
     if both:
         raise InputError(
@@ -257,20 +269,34 @@ def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
 
 
 def _with_under_colours(bench: Bench, role: str, hits: Listed) -> Listed:
-    """Those that begin with an under-colour that the method wants in this light; all if none does."""
+    """Those that begin with an under-colour that the method wants in this light; all if none does.
+
+    Of a highlight that is reserved only what leaves the paper shining.
+    """
     sticks, stick_of = bench.box.sticks, bench.table.stick_of
+    if bench.setup.reserve and role == "highlight":
+        return [hit for hit in hits if _leaves_the_paper(bench, hit)]
     return [hit for hit in hits if bench.method.lies_under(sticks[stick_of[hit.path[0]]], role)] or hits
 
 
+def _leaves_the_paper(bench: Bench, hit: Found) -> bool:
+    """One light pass of a pale stick: truer than raw paper, and still reserved."""
+    actions = [bench.box.actions[i] for i in hit.path]
+    pale = all(bench.box.sticks[action.stick].lab[0] >= _PALE_L for action in actions)
+    return len(actions) == 1 and pale and actions[0].pressure == 0 and actions[0].repeats == 1
+
+
 def _path(bench: Bench, kept: Sequence[Pass]) -> Path:
+    sticks = bench.box.sticks
     at = {
-        (bench.box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats): i for i, a in enumerate(bench.box.actions)
+        Pass(sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique): i
+        for i, a in enumerate(bench.box.actions)
     }
-    path = [at.get((p.stick, p.pressure, p.repeats)) if p.technique == "lay" else None for p in kept]
+    path = [at.get(pass_) for pass_ in kept]
     if None in path:
         raise InputError(
             "kept_not_laid",
-            "Only passes that are simply laid, in the medium of the piece, can be kept while the rest is mixed anew.",
+            "Only passes that are laid in the medium of the piece can be kept while the rest is mixed anew.",
             "Keep the whole recipe instead.",
             "kept",
         )
@@ -294,14 +320,16 @@ def solve(
     found = choose(bench.table, lists, bench.index(in_use))
     targets = np.array([row.target for row in wanted]).reshape(-1, 3)
     bare = colour_cost(targets, reflectance_to_lab(bench.box.support.reflectance()))
-    return [
-        work_out(
-            bench.kit,
-            bench.table.passes(hit.path) if hit and (row.kept or hit.cost < paper) else (),
-            row.judged or row.target,
-            row.role,
-        )
+    stacks = [
+        bench.table.passes(hit.path) if hit and (row.kept or hit.cost < paper) else ()
         for hit, paper, row in zip(found, bare, wanted, strict=True)
+    ]
+    if bench.setup.finish == "burnish":
+        passes = bench.setup.max_passes
+        stacks = burnished(bench.kit, bench.table, targets, stacks, lambda aims: finalists(bench.table, aims, passes))
+    return [
+        work_out(bench.kit, stack, row.judged or row.target, row.role)
+        for stack, row in zip(stacks, wanted, strict=True)
     ]
 
 

@@ -18,20 +18,28 @@ from typing import Any
 
 import numpy as np
 from PIL import Image
+from scipy.optimize import differential_evolution
 
+from core.colour.spaces import lab_to_hex
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
 from core.look.reading import Disc, read_spot
+from core.look.study import Person, study
+from core.look.views import enlarged, scaled
 from core.optics.media import get_medium
 from core.optics.medium import MAX_REPEATS
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
-from core.plan import Setup, lay_out, mix
+from core.plan import Setup, Wanted, lay_out, listed, mix, solve
 from core.recipe import rules
-from core.recipe.search import Table, search
+from core.recipe.choose import choose, finalists
+from core.recipe.cost import SENSITIVITY_COST, colour_cost
+from core.recipe.forecast import Palette, forecast
+from core.recipe.palette import choose_palette, pair_costs
+from core.recipe.search import Table
 from core.skin.reflectance import Complexion, skin_reflectance
-from tools.exhaustive import exact_cost, optimum
+from tools.exhaustive import Exhaustive, piece_cost
 from tools.screenshots import PORT, demo_server
 
 ROOT = Path(__file__).parents[1]
@@ -64,39 +72,123 @@ def timed(run: Callable[[], object], times: int = 5) -> tuple[float, float]:
 
 
 def bench_gap() -> None:
-    """Cost of the search's answer above the exhaustive optimum, on 16 sticks and up to 3 passes, without rules."""
+    """The choice's cost above the exhaustive optimum of the same cost: 16 and 24 sticks, up to 3 passes, no rules."""
     targets = skin_targets()
     sticks = tray("long-pier-72").sticks
     rng = np.random.default_rng(7)
-    for number in range(3):
-        some = tuple(sticks[i] for i in sorted(rng.choice(len(sticks), 16, replace=False)))
+    for size in (16, 24):
+        some = tuple(sticks[i] for i in sorted(rng.choice(len(sticks), size, replace=False)))
         box = get_medium("pencil").prepare(some, get_support("medium-white"))
-        found = search(Table(box, rules.free(box)), targets, 3)
-        mine = np.array([exact_cost(box, hit.path, t) for hit, t in zip(found, targets, strict=True) if hit])
+        table = Table(box, rules.free(box))
+        lists = finalists(table, targets, 3)
+        mine = np.array([hits[0].cost for hits in lists])
         start = time.perf_counter()
-        best = np.array([cost for cost, _ in optimum(box, targets)])
-        gap = mine - best
+        every = Exhaustive(table, targets, 3)
+        best = every.per_spot()
+        gap = 100 * (mine / best - 1)
+        piece = 100 * (piece_cost(table, choose(table, lists)) / every.of_piece() - 1)
         print(
-            f"gap to the exhaustive optimum, tray {number + 1} of 16 sticks, 3 passes, 24 targets: "
-            f"mean {gap.mean():.3f}, worst {gap.max():.3f} (optimal cost {best.mean():.2f}; "
-            f"exhaustive {time.perf_counter() - start:.0f} s)"
+            f"gap to the exhaustive optimum, {size} sticks, 3 passes, 24 targets: mean {gap.mean():.2f} %, "
+            f"worst {gap.max():.2f} % of the optimal cost (mean {best.mean():.2f}); with the sticks of the whole "
+            f"piece {piece:.2f} % (exhaustive {time.perf_counter() - start:.0f} s)"
         )
 
 
+def bench_optimiser() -> None:
+    """The same cost by scipy's differential evolution over sticks, pressures and repeats of up to three passes."""
+    targets = skin_targets()
+    box = get_medium("pencil").prepare(tray("long-pier-72").sticks, get_support("medium-white"))
+    table = Table(box, rules.free(box))
+    ours, _ = timed(lambda: finalists(Table(box, rules.free(box)), targets, 3), 3)
+    mine = [hits[0].cost for hits in finalists(table, targets, 3)]
+    n_actions = len(box.actions)
+    ratios, reached = [], 0
+    for number in (1, 4, 9, 18):
+        start = time.perf_counter()
+        found = differential_evolution(
+            _cost_of(table, targets[number]), [(0, 2 * n_actions)] * 3, popsize=40, maxiter=120, tol=0, seed=1,
+            polish=False, vectorized=True, updating="deferred",
+        )  # fmt: skip
+        ratios.append((time.perf_counter() - start) / (ours / len(targets)))
+        reached += bool(found.fun <= mine[number] + 1e-6)
+    print(
+        f"scipy's differential evolution, 72 sticks: {statistics.median(ratios):.0f} times as long for a target "
+        f"(ours {1000 * ours / len(targets):.0f} ms, table included), as good or better in {reached} of {len(ratios)}"
+    )
+
+
+def _cost_of(table: Table, target: np.ndarray) -> Callable[[np.ndarray], np.ndarray]:
+    """Cost of stacks (3, n) written as numbers of actions; one beyond the last means that there is no such pass."""
+    n_actions = len(table.box.actions)
+
+    def cost(x: np.ndarray) -> np.ndarray:
+        places = np.minimum(x.reshape(3, -1).T.astype(int), 2 * n_actions - 1)
+        out = np.full(len(places), 99.0)
+        for depth in (1, 2, 3):
+            deep = np.flatnonzero((places < n_actions).sum(axis=1) == depth)
+            if len(deep):
+                paths = np.array([row[row < n_actions] for row in places[deep]])
+                labs = table.labs_of(table.run(paths)[0]).astype(float)
+                hand = SENSITIVITY_COST * table.tolerances(paths)
+                out[deep] = colour_cost(target, labs) + table.costs[paths].sum(axis=1) + hand
+        return out
+
+    return cost
+
+
+def bench_palette() -> None:
+    """The best eight of 72, and the drawing foreseen at two megapixels."""
+    targets, bench = skin_targets(), lay_out(tray("long-pier-72"), Setup())
+    took = timed(lambda: choose_palette(bench.table, targets, 8), 3)
+    pairs = pair_costs(bench.table, targets)
+    again = timed(lambda: choose_palette(bench.table, targets, 8, pairs=pairs), 3)
+    print(f"best 8 of 72 sticks for 24 targets: median {took[0]:.2f} s; another size afterwards {again[0]:.3f} s")
+    picture = read_picture((ROOT / "demo/references/night-watch.jpg").read_bytes())
+    small = scaled(picture, 1800)
+    owners = enlarged(study(scaled(picture, 480), None, [Person(), Person()]).owners, small)
+    palettes = [Palette(targets, targets + 1.0)] * 2
+    drawn = timed(lambda: forecast(small, owners, palettes))
+    mega = small.width * small.height / 1e6
+    print(
+        f"forecast of {mega:.1f} MP, two figures with 24 recipes each: median {drawn[0]:.2f} s, worst {drawn[1]:.2f} s"
+    )
+
+
 def bench_solve() -> None:
-    """24 targets × 72 sticks × up to 4 passes, with the table made anew and with the table at hand."""
+    """24 targets × 72 and × 150 sticks, cold and with the table at hand; growth with targets and sticks."""
     targets, setup, owned = skin_targets(), Setup(), tray("long-pier-72")
-    roles = [""] * len(targets)
-    cold = timed(lambda: mix(lay_out(owned, setup), targets, roles))
+    rng = np.random.default_rng(5)
+    more = [
+        replace(s, code=f"{s.code}-{turn}", hex=lab_to_hex(s.lab + rng.normal(0, 5, 3)))
+        for turn in (1, 2)
+        for s in owned.sticks
+    ]
+    large = Tray("large", (*owned.sticks, *more)[:150])
+
+    def cold(sticks: Tray, wanted: np.ndarray, setup: Setup = setup) -> tuple[float, float]:
+        return timed(lambda: mix(lay_out(sticks, setup), wanted, [""] * len(wanted)), 3)
+
+    def warm(sticks: Tray, wanted: np.ndarray) -> tuple[float, float]:
+        bench = lay_out(sticks, setup)
+        mix(bench, wanted, [""] * len(wanted))
+        return timed(lambda: mix(bench, wanted, [""] * len(wanted)), 3)
+
+    for name, sticks in (("72", owned), ("150", large)):
+        c, w = cold(sticks, targets), warm(sticks, targets)
+        print(
+            f"24 targets × {name} sticks × 4 passes: cold {c[0]:.2f} s (worst {c[1]:.2f}), table at hand {w[0]:.2f} s"
+        )
+    few = cold(owned, targets, Setup(max_sticks=12))
+    print(f"  72 sticks, cold, best 12 only: median {few[0]:.2f} s, worst {few[1]:.2f} s")
     bench = lay_out(owned, setup)
-    warm = timed(lambda: mix(bench, targets, roles))
-    palette = timed(lambda: mix(lay_out(owned, Setup(max_sticks=12)), targets, roles))
-    free_box = get_medium("pencil").prepare(owned.sticks, get_support("medium-white"))
-    unruled = timed(lambda: search(Table(free_box, rules.free(free_box)), targets))
-    print(f"24 targets × 72 sticks × 4 passes, cold: median {cold[0]:.2f} s, worst {cold[1]:.2f} s")
-    print(f"  the same without any rules of a method: median {unruled[0]:.2f} s, worst {unruled[1]:.2f} s")
-    print(f"  the same with the table at hand: median {warm[0]:.2f} s, worst {warm[1]:.2f} s")
-    print(f"  the same, cold, best 12 sticks only: median {palette[0]:.2f} s, worst {palette[1]:.2f} s")
+    wanted = [Wanted.of(target) for target in targets]
+    lists = listed(bench, wanted)
+    settled, _ = timed(lambda: solve(bench, wanted, lists=lists), 3)
+    print(f"  choosing again with the best stacks at hand: {settled:.2f} s")
+    by_targets = {n: cold(owned, np.repeat(targets, -(-n // 24), axis=0)[:n])[0] for n in (6, 24, 96)}
+    print("  growth with targets (72 sticks): " + ", ".join(f"{n}: {t:.2f} s" for n, t in by_targets.items()))
+    by_sticks = {n: cold(Tray("some", large.sticks[:n]), targets)[0] for n in (12, 24, 48, 96, 150)}
+    print("  growth with sticks (24 targets): " + ", ".join(f"{n}: {t:.2f} s" for n, t in by_sticks.items()))
 
 
 def bench_optics() -> None:
@@ -252,5 +344,14 @@ def _most_memory(process: int) -> float:
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-    for figure in (bench_solve, bench_optics, bench_picture, bench_look, bench_http, bench_gap):
+    for figure in (
+        bench_solve,
+        bench_palette,
+        bench_optics,
+        bench_picture,
+        bench_look,
+        bench_http,
+        bench_optimiser,
+        bench_gap,
+    ):
         figure()

@@ -1,57 +1,86 @@
-"""Every stack of up to three passes, one by one: what the search is measured against.
+"""Every stack of up to three passes, one by one: what the search and the choice are measured against.
 
-Uses the exact model in double precision and the same cost as the search.
+The same cost, worked out for all stacks: distance, layers, condition, the hand's variation, and for the whole
+piece the sticks that it needs.
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from core.colour.spaces import xyz_to_lab
+from core.colour.difference import ciede2000
 from core.optics.medium import PRESSURES, Box, Pass
-from core.optics.spectra import WEIGHTS
-from core.optics.stack import colours_after
-from core.recipe.cost import CHOOSING_K_L, action_costs, colour_cost
+from core.optics.stack import HANDS, colours_after
+from core.recipe.cost import CHOOSING_K_L, SENSITIVITY_COST, STICK_COST, action_costs, colour_cost
+from core.recipe.search import Found, Path, Table
 
 _MOST_S_L = 1.75
-Path = tuple[int, ...]
-
-
-def optimum(box: Box, targets: np.ndarray, max_passes: int = 3) -> list[tuple[float, Path]]:
-    """Least cost and its stack for each target (m, 3), without any rules."""
-    costs = action_costs(box)
-    best: list[tuple[float, Path]] = [(np.inf, ()) for _ in targets]
-    blank, bare = box.blank()
-    states: list[tuple[Path, np.ndarray, float]] = [((), blank[0], bare)]
-    for depth in range(1, max_passes + 1):
-        following = []
-        for path, root, deposit in states:
-            roots, deposits = box.expand(root[None], deposit)
-            labs = xyz_to_lab(box.seen(roots[0]).astype(float) @ WEIGHTS)
-            _improve(best, targets, labs, costs[list(path)].sum() + costs, path)
-            if depth < max_passes:
-                following += [((*path, i), roots[0, i], float(deposits[i])) for i in range(len(box.actions))]
-        states = following
-    # The winners again, in double precision throughout.
-    return [(exact_cost(box, path, target), path) for (_, path), target in zip(best, targets, strict=True)]
 
 
 def exact_cost(box: Box, path: Path, target: np.ndarray) -> float:
-    """Cost of one stack by the exact model."""
+    """Cost of one stack by the exact model, without that of the hand."""
     actions = [box.actions[i] for i in path]
-    passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions]
+    passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions]
     return float(colour_cost(target, colours_after(box, passes)[-1]) + action_costs(box)[list(path)].sum())
 
 
-def _improve(
-    best: list[tuple[float, Path]], targets: np.ndarray, labs: np.ndarray, costs: np.ndarray, path: Path
-) -> None:
-    for i, target in enumerate(targets):
-        # CIEDE2000 is never less than its lightness term alone, so this leaves out nothing that could win.
-        least = np.abs(labs[:, 0] - target[0]) / (CHOOSING_K_L * _MOST_S_L) + costs
-        near = np.flatnonzero(least < best[i][0])
-        if len(near):
-            found = colour_cost(target, labs[near]) + costs[near]
-            winner = int(np.argmin(found))
-            if found[winner] < best[i][0]:
-                best[i] = (float(found[winner]), (*path, int(near[winner])))
+class Exhaustive:
+    """All stacks of a tray without any rules. costs (m, sets): for each target and each set of at most three
+    sticks the least cost of a stack that holds just these. masks (sets,): the sets, one bit a stick."""
+
+    def __init__(self, table: Table, targets: np.ndarray, max_passes: int = 3, hand_counts: bool = True) -> None:
+        self.table, self.targets = table, targets
+        n = len(table.box.sticks)
+        alone = [1 << i for i in range(n)]
+        every = {a | b | c for a in alone for b in alone for c in alone}
+        self.masks = np.array(sorted(every))
+        self.costs = np.full((len(targets), len(self.masks)), np.inf)
+        self._sensitivity = SENSITIVITY_COST if hand_counts else 0.0
+        actions = np.arange(len(table.box.actions))
+        self._take(actions[:, None])
+        for first in actions:
+            if max_passes > 1:
+                self._take(np.column_stack([np.full_like(actions, first), actions]))
+            if max_passes > 2:
+                second, third = (grid.ravel() for grid in np.meshgrid(actions, actions, indexing="ij"))
+                self._take(np.column_stack([np.full_like(second, first), second, third]))
+
+    def _take(self, paths: np.ndarray) -> None:
+        table = self.table
+        labs = table.labs_of(table.run(paths)[0]).astype(float)
+        costs = table.costs[paths].sum(axis=1).astype(float)
+        if self._sensitivity:
+            moved = [ciede2000(labs, table.labs_of(table.run(paths, hand)[0]).astype(float)) for hand in HANDS]
+            costs += self._sensitivity * np.mean(moved, axis=0)
+        sets = np.searchsorted(self.masks, np.bitwise_or.reduce(1 << table.stick_of[paths], axis=1))
+        for best, target in zip(self.costs, self.targets, strict=True):
+            # CIEDE2000 is never less than its lightness term alone, so this leaves out nothing that could win.
+            least = np.abs(labs[:, 0] - target[0]) / (CHOOSING_K_L * _MOST_S_L) + costs
+            near = np.flatnonzero(least < best[sets])
+            np.minimum.at(best, sets[near], colour_cost(target, labs[near]) + costs[near])
+
+    def per_spot(self) -> np.ndarray:
+        """Least cost (m,) of each target by itself."""
+        return np.asarray(self.costs.min(axis=1))
+
+    def of_piece(self) -> float:
+        """Least cost of all targets together, by trying every set of sticks."""
+        n = len(self.table.box.sticks)
+        total = np.zeros(1 << n, dtype=np.float32)
+        for row in self.costs:
+            within = np.full(1 << n, np.inf, dtype=np.float32)
+            within[self.masks] = row
+            for bit in range(n):
+                halves = within.reshape(-1, 2, 1 << bit)
+                np.minimum(halves[:, 1], halves[:, 0], out=halves[:, 1])
+            total += within
+        for bit in range(n):
+            total.reshape(-1, 2, 1 << bit)[:, 1] += STICK_COST
+        return float(total.min())
+
+
+def piece_cost(table: Table, chosen: list[Found | None]) -> float:
+    """What a choice costs, with the sticks that it needs."""
+    hits = [hit for hit in chosen if hit]
+    sticks = {int(stick) for hit in hits for stick in table.stick_of[list(hit.path)]}
+    return sum(hit.cost for hit in hits) + STICK_COST * len(sticks)

@@ -37,7 +37,8 @@ class Method:
 
     order: `dark_to_light` or `light_to_dark` (of the sticks within a recipe), slack_l: by how much L*
     a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
-    may be pressed. later_repeats: the most strokes or coats of every later one. stages: groups of light
+    may be pressed. later_repeats: the most strokes or coats of every later one; later_techniques: how these may
+    be laid. reserve: whether the lights are kept free by choice, to begin with. stages: groups of light
     roles done one after the other over the whole piece; base_first: the first pass of every spot comes
     before anything else. under_shade, under_light: hues of the first stick, where it is an under-colour of
     its own: ranges in degrees, that may pass through 0.
@@ -52,6 +53,8 @@ class Method:
     first_lightness: tuple[float, float]
     first_pressures: tuple[str, ...]
     later_repeats: int
+    later_techniques: tuple[str, ...]
+    reserve: bool
     stages: tuple[tuple[str, ...], ...]
     base_first: bool
     under_shade: tuple[tuple[float, float], ...] = ()
@@ -69,10 +72,14 @@ class Method:
             # A tray without any stick in the range still gets the nearest it has.
             stick_may = np.isclose(lightness, lightness[np.argmin(np.maximum(low - lightness, lightness - high))])
         pressure_may = np.array([pressure in self.first_pressures for pressure in PRESSURES])
-        first = np.array([stick_may[a.stick] and pressure_may[a.pressure] for a in box.actions], dtype=bool)
+        first = np.array(
+            [stick_may[a.stick] and pressure_may[a.pressure] and a.technique == "lay" for a in box.actions], dtype=bool
+        )
         rising = lightness[None, :] - lightness[:, None]
         follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
-        later = np.array([a.repeats <= self.later_repeats for a in box.actions], dtype=bool)
+        later = np.array(
+            [a.repeats <= self.later_repeats and a.technique in self.later_techniques for a in box.actions], dtype=bool
+        )
         return with_black(Rules(first, follow, later, np.zeros(len(box.sticks)), LEAST_ROOM), box, black)
 
     def stage(self, role: str, pass_index: int) -> int:
@@ -118,6 +125,8 @@ def methods() -> dict[str, Method]:
                 first_lightness=tuple(row["first_lightness"]),
                 first_pressures=tuple(row["first_pressures"]),
                 later_repeats=row.get("later_repeats", MAX_REPEATS),
+                later_techniques=tuple(row.get("later_techniques", ("lay",))),
+                reserve=row.get("reserve", False),
                 stages=tuple(tuple(stage) for stage in row["stages"]),
                 base_first=row["base_first"],
                 under_shade=tuple((low, high) for low, high in row.get("under_shade", [])),

@@ -39,16 +39,25 @@ STEADY = Hand()
 
 @dataclass(frozen=True, slots=True)
 class Action:
-    """A pass as the search counts it: index of the stick, index of the pressure, repeats."""
+    """A pass as the search counts it: index of the stick, index of the pressure, repeats, technique."""
 
     stick: int
     pressure: int
     repeats: int
+    technique: str = "lay"
 
 
-def actions_of(sticks: Iterable[int], pressures: int = len(PRESSURES)) -> tuple[Action, ...]:
+def actions_of(
+    sticks: Iterable[int], pressures: int = len(PRESSURES), techniques: tuple[str, ...] = ("lay",)
+) -> tuple[Action, ...]:
     """All actions of these sticks, those of one stick together."""
-    return tuple(Action(s, p, n) for s in sticks for p in range(pressures) for n in range(1, MAX_REPEATS + 1))
+    return tuple(
+        Action(s, p, n, technique)
+        for s in sticks
+        for technique in techniques
+        for p in range(pressures)
+        for n in range(1, MAX_REPEATS + 1)
+    )
 
 
 @dataclass(frozen=True, slots=True)

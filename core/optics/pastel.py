@@ -27,6 +27,7 @@ class PastelBox(PencilBox):
     techniques = ("lay", "glaze", "smudge")
     tools = {"stump": ("smudge",), "putty": ("lift",)}
     films = (0.50, 0.65, 0.80)
+    laying = {"lay": 1.0, "glaze": GLAZE}
     lifted = {"putty": (0.25, 0.45, 0.65)}
     rubbed_coverage = SMUDGED_COVERAGE
     hard_binders = ("hard",)

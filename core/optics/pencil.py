@@ -68,6 +68,8 @@ class PencilBox:
     tools: dict[str, tuple[str, ...]] = {"stump": ("smudge",), "putty": ("lift",), "blade": ("lift",)}
     films: tuple[float, ...] = FILM_BY_PRESSURE
     """Thickness of a pass by pressure, in full films."""
+    laying: dict[str, float] = {"lay": 1.0}
+    """The techniques that the search uses, with the part of a film that each lays."""
     lifted = LIFTED
     rubbed_coverage = RUBBED_COVERAGE
     hard_binders: tuple[str, ...] = ("oil", "hard")
@@ -86,8 +88,9 @@ class PencilBox:
         self._colourless = [stick.colourless for stick in sticks]
         coloured = np.flatnonzero(~np.array(self._colourless, dtype=bool))
         self._lead = coloured if len(coloured) else np.arange(len(sticks))
-        self.actions = actions_of(map(int, self._lead))
+        self.actions = actions_of(map(int, self._lead), techniques=tuple(self.laying))
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
+        self._part = np.array([self.laying[a.technique] for a in self.actions])
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
@@ -214,21 +217,23 @@ class PencilBox:
 
     def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
         """As `lay`, in single precision, for all pencils, pressures and repeats at once."""
-        group, sticks, each = len(roots), len(self._lead), len(PRESSURES) * MAX_REPEATS
+        hands = [(part, pressure) for part in self.laying.values() for pressure in range(len(PRESSURES))]
+        group, sticks, each = len(roots), len(self._lead), len(hands) * MAX_REPEATS
         k, s = self._k32[self._lead], self._s32[self._lead]
         out = np.empty((group, sticks, each, roots.shape[1]), dtype=np.float32)
         deposits = np.empty((sticks, each))
-        for pressure in range(len(PRESSURES)):
+        for number, (part, pressure) in enumerate(hands):
             now: Floats = np.full(sticks, filled)
             root: Floats = np.broadcast_to(roots[:, None], (group, sticks, roots.shape[1]))
             for repeat in range(MAX_REPEATS):
                 thickness, coverage = self._deposit(now, pressure, self._lead)
+                thickness = thickness * part
                 r0, t = film(k, s, thickness.astype(np.float32)[:, None])
                 c = coverage.astype(np.float32)[:, None]
                 root = (1 - c) * root + c * np.sqrt(over(np.square(root), r0, t))
                 now = now + thickness * coverage
-                out[:, :, pressure * MAX_REPEATS + repeat] = root
-                deposits[:, pressure * MAX_REPEATS + repeat] = now
+                out[:, :, number * MAX_REPEATS + repeat] = root
+                deposits[:, number * MAX_REPEATS + repeat] = now
         return out.reshape(group, -1, roots.shape[1]), deposits.reshape(-1)
 
     def advance(
@@ -239,7 +244,7 @@ class PencilBox:
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
             thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
-            thickness = thickness * hand.thickness
+            thickness = thickness * hand.thickness * self._part[actions[on]]
             coverage = np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
             r0, t = film(self._k32[stick[on]], self._s32[stick[on]], thickness[:, None].astype(np.float32))
             c = coverage[:, None].astype(np.float32)

@@ -19,11 +19,14 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
     that the best recipe leaves, None as long as there is none.
     """
     if value < darkest - _HARDLY:
-        return f"{darkest - value:.1f} value steps darker than this tray gets on this paper."
+        steps = f"{darkest - value:.1f} value steps darker than this tray gets on this paper"
+        return f"{steps}: add a deeper stick, or draw all values together."
     if value > lightest + _HARDLY:
-        return f"{value - lightest:.1f} value steps lighter than this tray gets on this paper."
+        steps = f"{value - lightest:.1f} value steps lighter than this tray gets on this paper"
+        return f"{steps}: take a whiter paper, add a paler stick, or draw all values together."
     if distance is not None and distance > _FAR_OFF:
-        return f"The value can be reached, the colour only to within {distance:.1f} ΔE."
+        within = f"The value can be reached, the colour only to within {distance:.1f} ΔE"
+        return f"{within}: the palette names the stick that would help most."
     return ""
 
 

@@ -21,6 +21,7 @@ from core.recipe.rules import Rules
 
 DEEPEST = 4
 _CHUNK = 48
+_ALL_THREES = 600_000
 _QUERIES = 60_000
 _FEWEST_CLASSES, _MOST_CLASSES = 2, 8
 _NEIGHBOURS_BY_ACTIONS = 1800
@@ -134,7 +135,9 @@ class Table:
     def passes(self, path: Path) -> tuple[Pass, ...]:
         """A path as passes."""
         actions = [self.box.actions[i] for i in path]
-        return tuple(Pass(self.box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions)
+        return tuple(
+            Pass(self.box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions
+        )
 
     def lightness_reach(self) -> tuple[float, float]:
         """Darkest and lightest L* of all stacks of up to two passes, the bare paper included."""
@@ -256,13 +259,18 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
     wanted = np.asarray(targets, dtype=float).reshape(-1, 3)
     found: list[list[Found]] = [[] for _ in wanted]
 
+    least = float(table.costs.min(initial=0.0))
+
     def harvest(pool: Pool, paths_at: Callable[[NDArray[np.intp]], NDArray[np.intp]], keep: int) -> NDArray[np.intp]:
-        """Notes the best of each target; returns the paths of the best `keep` of every target, each once."""
+        """Notes the best of each target; returns the paths of the best `keep` of every target, each once, as far
+        as one more pass could pay for itself."""
         seen = []
         for target, held in zip(wanted, found, strict=True):
             positions, labs, costs = pool.best(target, max(count, keep))
             paths = paths_at(positions)
-            seen.append(paths[:keep])
+            best = min([*costs[:1], *(hit.cost for hit in held)], default=0.0)
+            if best > (paths.shape[1] + 1) * least:
+                seen.append(paths[:keep])
             for path, lab, cost in zip(paths[:count], labs, costs, strict=False):
                 lightness, a, b = (float(v) for v in lab)
                 held.append(Found(tuple(map(int, path)), (lightness, a, b), float(cost)))
@@ -277,9 +285,19 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
 
         harvest(table.twos, twos, 0)
     if max_passes > 2 and len(wanted) and len(table.twos):
-        threes, paths = table.grounds.stacks(wanted)
-        beam = harvest(threes, lambda at: paths[at], _APPENDED_TO)
+        beam = harvest(*_threes(table, wanted), _APPENDED_TO)
         if max_passes > 3 and len(beam):
             fours = table.deepen(beam)
             harvest(fours, lambda at: np.column_stack([beam[at // n_actions], at % n_actions]), 0)
     return [sorted(held, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path)) for held in found]
+
+
+def _threes(table: Table, targets: Floats) -> tuple[Pool, Callable[[NDArray[np.intp]], NDArray[np.intp]]]:
+    """Stacks of three passes, all of a small tray or those that may end near a target, and their paths by position."""
+    n_actions = len(table.box.actions)
+    if len(table.twos) * n_actions <= _ALL_THREES:
+        blocks, second = np.divmod(np.sort(table.twos.positions), n_actions)
+        twos = np.column_stack([table.openings[blocks], second])
+        return table.deepen(twos), lambda at: np.column_stack([twos[at // n_actions], at % n_actions])
+    pool, paths = table.grounds.stacks(targets)
+    return pool, lambda at: paths[at]

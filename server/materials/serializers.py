@@ -111,10 +111,13 @@ class MediumSerializer(serializers.Serializer[Any]):
 
 
 class MethodSerializer(serializers.Serializer[Any]):
+    """reserve: whether highlights are kept free to begin with."""
+
     id = serializers.CharField()
     name = serializers.CharField()
     medium = serializers.CharField()
     explanation = serializers.CharField()
+    reserve = serializers.BooleanField()
 
 
 class PaperSizeSerializer(serializers.Serializer[Any]):

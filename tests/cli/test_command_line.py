@@ -217,3 +217,43 @@ def test_a_missing_argument_and_an_unknown_command_are_wrong_input_too(capsys) -
     for arguments in ([], ["paint"], ["plan"], ["predict", "--tray", str(TRAY)]):
         assert main(arguments) == 2
         assert capsys.readouterr().err.startswith("caltin: ")
+
+
+def test_plan_adds_palette_ramp_and_forecast(capsys, tmp_path: Path) -> None:
+    out = tmp_path / "drawing.png"
+    status, answer, err = plan(capsys, "--palette", 5, "--ramp", "--forecast", out)
+    assert (status, err) == (0, "")
+    assert len(answer["palette"]["sticks"]) == len(answer["palette"]["losses"]) == 5
+    (ramp,) = answer["ramps"]
+    values = [rung["swatch"]["value"] for rung in ramp["rungs"]]
+    assert values == sorted(values)
+    assert len(ramp["gaps"]) == len(values) - 1
+    with Image.open(REFERENCE) as reference, Image.open(out) as drawn:
+        assert drawn.size == reference.size
+    assert all(spot["why"] for spot in answer["spots"])
+
+
+def test_plan_burnishes_reserves_and_compresses(capsys) -> None:
+    status, answer, _ = plan(capsys, "--finish", "burnish", "--reserve", "--fit", "compress")
+    assert status == 0
+    for spot in answer["spots"]:
+        if spot["role"] == "highlight":
+            assert len([row for row in spot["recipe"] if row["technique"] == "lay"]) <= 1
+        elif spot["recipe"]:
+            assert spot["recipe"][-1]["technique"] == "burnish"
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        (("--palette", 99), "99 sticks are out of range"),
+        (("--fit", "stretch"), "clip or compress"),
+        (("--finish", "varnish"), "layer or burnish"),
+        (("--forecast", "/nowhere/out.png"), "cannot be written"),
+    ],
+)
+def test_what_plan_cannot_add_is_one_line(more: tuple[object, ...], said: str, capsys) -> None:
+    status, _, err = plan(capsys, *more)
+    assert status == 2
+    assert said in err
+    assert err.count("\n") == 1

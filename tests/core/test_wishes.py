@@ -149,3 +149,55 @@ def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -
     recipes = mix(bench, skin, ["middle"] * 4)
     assert max(abs(recipe.delta_v) for recipe in recipes) < 0.35
     assert max(recipe.delta_e for recipe in recipes) < 4
+
+
+def test_burnished_recipes_end_with_a_burnish_and_come_near_their_targets(small_tray: Tray) -> None:
+    tray = Tray("both", (*small_tray.sticks, *a_range("lantern-16").sticks))
+    plain, closed = (mix(lay_out(tray, Setup(finish=finish)), SKIN[1:4], ROLES[1:4]) for finish in ("layer", "burnish"))
+    for recipe in closed:
+        assert recipe.steps[-1].pass_.technique == "burnish"
+        assert recipe.delta_e < 4
+    assert not any(step.pass_.technique == "burnish" for recipe in plain for step in recipe.steps)
+    naive = [
+        work_out(lay_out(tray, Setup()).kit, [*(s.pass_ for s in r.steps), closed[0].steps[-1].pass_], r.target.lab)
+        for r in plain
+    ]
+    assert np.mean([r.delta_e for r in closed]) < 0.6 * np.mean([r.delta_e for r in naive])
+
+
+def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
+    bench = lay_out(small_tray, Setup(reserve=True))
+    recipes = mix(bench, np.array([[93.0, 1, 5], [86.0, 6, 12], [64, 16, 19]]), ["highlight", "highlight", "middle"])
+    lightness = {stick.code: stick.lab[0] for stick in small_tray.sticks}
+    for recipe in recipes[:2]:
+        assert len(recipe.steps) <= 1
+        assert all(lightness[s.pass_.stick] >= 85 and s.pass_.pressure == "light" for s in recipe.steps)
+    assert recipes[2].steps
+
+
+def test_what_cannot_be_burnished_is_refused() -> None:
+    with pytest.raises(InputError) as caught:
+        lay_out(a_range("ebb-24"), replace(usual_setup("marker"), finish="burnish"))
+    assert caught.value.code == "cannot_burnish"
+
+
+def test_glazes_are_laid_where_the_method_glazes() -> None:
+    skin = np.array([[78.0, 10, 16], [66, 15, 18]])
+    bench = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "white_then_glaze"))
+    steps = [step.pass_ for recipe in mix(bench, skin, ["light", "middle"]) for step in recipe.steps]
+    assert "glaze" in {p.technique for p in steps}
+    massed = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "pastel_dark_to_light"))
+    assert {s.pass_.technique for r in mix(massed, skin, ["light", "middle"]) for s in r.steps} == {"lay"}
+
+
+@pytest.mark.parametrize("method", ["cool_under_layer", "coloured_under_layer"])
+def test_under_colours_are_cool_in_the_shade_and_warm_in_the_light(method: str) -> None:
+    school = methods()[method]
+    name, paper = MEDIA_SETUPS[school.medium]
+    bench = lay_out(a_range(name), Setup(school.medium, paper, method))
+    sticks = {stick.code: stick for stick in bench.box.sticks}
+    skin = np.array([[60.0, 14, 15], [44, 14, 12], [34, 11, 8], [72, 14, 18]])
+    roles = ["half-shadow", "shadow", "deep accent", "light"]
+    for recipe, role in zip(mix(bench, skin, roles), roles, strict=True):
+        assert school.lies_under(sticks[recipe.steps[0].pass_.stick], role)
+        assert recipe.delta_e < 8

@@ -34,6 +34,7 @@ def empty_document() -> Document:
         "setup": {
             "medium": "pencil", "paper": "medium-white", "method": "darks_first", "black": "last",
             "max_sticks": 0, "max_passes": 4, "fit": "clip", "kept": [], "banned": [], "one_shadow": False,
+            "finish": "layer", "reserve": False,
         },
         "tray": None,
         "picture": None,

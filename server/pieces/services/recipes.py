@@ -56,7 +56,9 @@ def keyed_bench(user: User, document: Document) -> tuple[Bench, BenchKey]:
     tray = _tray(user, document)
     setup = setup_of(document)
     own = materials.own_paper(user, setup.paper)
-    free = replace(setup, max_sticks=0, max_passes=1, fit=FITS[0], kept=(), one_shadow=False)
+    free = replace(
+        setup, max_sticks=0, max_passes=1, fit=FITS[0], kept=(), one_shadow=False, finish="layer", reserve=False
+    )
     key = (str(tray.pk), tray.changed.isoformat(), free, own)
     bench = _benches.get(key, lambda: lay_out(materials.as_core(tray), free, own))
     return replace(bench, setup=setup), key
@@ -208,7 +210,7 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
     ]
     sticks = tuple(stick.code for stick in few.box.sticks)
     lists = _lists.get_many(
-        [(key, sticks, few.setup.max_passes, row.target, row.kept) for row in wanted],
+        [(key, sticks, few.setup.max_passes, few.setup.reserve, row.role, row.target, row.kept) for row in wanted],
         lambda missing: listed(few, [wanted[i] for i in missing]),
     )
     return Prepared(few, spots, wanted, lists)

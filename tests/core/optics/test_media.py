@@ -102,7 +102,7 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
         seen = reflectance_to_lab(box.seen(advanced).astype(float))
         for row, one, two in zip(seen, chosen, second, strict=True):
             actions = [box.actions[one], box.actions[two]]
-            passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats) for a in actions]
+            passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions]
             assert np.allclose(row, colours_after(box, passes, hand)[-1], atol=0.01)
 
 

@@ -703,6 +703,12 @@ export interface components {
             figures: components["schemas"]["FigurePlan"][];
             stages: string[][];
         };
+        /**
+         * @description * `layer` - layer
+         *     * `burnish` - burnish
+         * @enum {string}
+         */
+        FinishEnum: "layer" | "burnish";
         /** @description value in Munsell steps; words are empty where the neighbours blend. */
         Gap: {
             /** Format: double */
@@ -818,11 +824,13 @@ export interface components {
             usual_paper: string;
             usual_method: string;
         };
+        /** @description reserve: whether highlights are kept free to begin with. */
         Method: {
             id: string;
             name: string;
             medium: string;
             explanation: string;
+            reserve: boolean;
         };
         Neighbour: {
             id: string;
@@ -1106,6 +1114,8 @@ export interface components {
             kept: string[];
             banned: string[];
             one_shadow: boolean;
+            finish: components["schemas"]["FinishEnum"];
+            reserve: boolean;
         };
         /**
          * @description * `clip` - clip
@@ -1124,6 +1134,8 @@ export interface components {
             kept: string[];
             banned: string[];
             one_shadow: boolean;
+            finish: components["schemas"]["FinishEnum"];
+            reserve: boolean;
         };
         Sheet: {
             pick_ups: components["schemas"]["PickUp"][];

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Palette, Refusal, type Schemas, type Stick, server } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { usePalette } from "../../api/queries";
+import { useMaterials, usePalette } from "../../api/queries";
 import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
 import { Chip, Pair, StickDot } from "../../ui/Swatch";
@@ -22,6 +22,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
   const found = usePalette(piece.id, piece.version, within === null ? { size } : { within });
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
+  const medium = useMaterials().data?.media.find((row) => row.id === setup.medium);
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   return (
     <div className="palette-panel">
@@ -52,13 +53,22 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
       )}
       {found.data && <Held palette={found.data} sticks={sticks} set={set} />}
       <fieldset className="tools">
-        <legend className="h6">What lies beyond reach</legend>
-        <Segments
-          label="What lies beyond reach"
-          choices={Object.keys(FIT_SAID)}
-          chosen={setup.fit}
-          say={(choice) => FIT_SAID[choice] ?? choice}
-          onChoose={(fit) => set({ fit: fit as Schemas["Setup"]["fit"] })}
+        <legend className="h6">How it is finished</legend>
+        {medium?.techniques.includes("burnish") && (
+          <Segments
+            label="How it is finished"
+            choices={["layer", "burnish"] as const}
+            chosen={setup.finish}
+            say={(choice) => (choice === "layer" ? "only layered" : "burnished at the end")}
+            onChoose={(finish) => set({ finish })}
+          />
+        )}
+        <Form.Check
+          type="switch"
+          id="reserve"
+          label="Keep highlights free"
+          checked={setup.reserve}
+          onChange={(event) => set({ reserve: event.target.checked })}
         />
         <Form.Check
           type="switch"
@@ -66,6 +76,16 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
           label="One stick in all shadows"
           checked={setup.one_shadow}
           onChange={(event) => set({ one_shadow: event.target.checked })}
+        />
+      </fieldset>
+      <fieldset className="tools">
+        <legend className="h6">What lies beyond reach</legend>
+        <Segments
+          label="What lies beyond reach"
+          choices={Object.keys(FIT_SAID)}
+          chosen={setup.fit}
+          say={(choice) => FIT_SAID[choice] ?? choice}
+          onChoose={(fit) => set({ fit: fit as Schemas["Setup"]["fit"] })}
         />
       </fieldset>
       {found.data && <Buy palette={found.data} />}

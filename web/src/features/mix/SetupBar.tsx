@@ -26,12 +26,20 @@ export function SetupBar() {
   const method = methods.find((row) => row.id === setup.method);
   const change = (id: string) => {
     const next = media.find((row) => row.id === id);
-    if (next) set({ medium: id, method: next.usual_method, paper: next.usual_paper, kept: [], banned: [] });
+    if (next)
+      set({
+        medium: id,
+        method: next.usual_method,
+        paper: next.usual_paper,
+        kept: [],
+        banned: [],
+        finish: "layer",
+      });
   };
   const mixed = spots.some((spot) => spot.recipe);
   const changed = useChanged();
   const work = (id: string) => {
-    set({ method: id });
+    set({ method: id, reserve: methods.find((row) => row.id === id)?.reserve ?? false });
     if (!mixed) return;
     changed.watch();
     solve([]);
@@ -164,7 +172,7 @@ export function SetupBar() {
       </Button>
       <p className="setup-note">
         {method?.explanation}
-        {changed.said && <b role="status"> {changed.said}</b>}
+        <b aria-live="polite">{changed.said && ` ${changed.said}`}</b>
       </p>
     </section>
   );

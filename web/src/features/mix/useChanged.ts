@@ -15,6 +15,8 @@ const laid = (spot: Spot | undefined) =>
     .map((pass) => [pass.stick, pass.pressure, pass.repeats, pass.technique].join())
     .join(";");
 
+const count = (number: number, word: string) => `${number} ${word}${number === 1 ? "" : "s"}`;
+
 /** What mixing anew has changed, in a sentence: call `watch` before it. */
 export function useChanged(): { said: string; watch: () => void } {
   const { piece, busy } = usePiece();
@@ -29,7 +31,7 @@ export function useChanged(): { said: string; watch: () => void } {
   const went = [...had].filter((code) => !has.has(code)).length;
   return {
     said:
-      `${others.length} recipes are different: ${came} sticks came in, ${went} went out, ` +
+      `${count(others.length, "recipe")} changed: ${count(came, "stick")} came in, ${count(went, "stick")} went out, ` +
       `off by ${mean(spots).toFixed(1)} on average instead of ${mean(before).toFixed(1)}.`,
     watch,
   };

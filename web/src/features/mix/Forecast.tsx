@@ -89,7 +89,7 @@ export function ForecastTools({ asked, onAsk }: { asked: Foresight; onAsk: (next
   const names = stages[asked.stage];
   return (
     <section className="forecast-tools" aria-label="How the forecast is shown">
-      <h2 className="h5">What the drawing will look like</h2>
+      <h2 className="h5">The drawing foreseen</h2>
       <p className="hint">Left of the line the reference, right of it nothing but these recipes.</p>
       <Segments
         label="Colour or values"

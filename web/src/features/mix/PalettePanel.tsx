@@ -51,7 +51,6 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
           {found.error.message}
         </p>
       )}
-      {found.data && <Held palette={found.data} sticks={sticks} set={set} />}
       <fieldset className="tools">
         <legend className="h6">How it is finished</legend>
         {medium?.techniques.includes("burnish") && (
@@ -88,6 +87,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
           onChoose={(fit) => set({ fit: fit as Schemas["Setup"]["fit"] })}
         />
       </fieldset>
+      {found.data && <Held palette={found.data} sticks={sticks} set={set} />}
       {found.data && <Buy palette={found.data} />}
     </div>
   );

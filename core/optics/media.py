@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from core.errors import InputError
 from core.optics.marker import Marker
 from core.optics.medium import Medium, Pass
@@ -28,6 +30,7 @@ def get_medium(medium_id: str) -> Medium:
     return MEDIA[medium_id]
 
 
+@lru_cache(maxsize=512)
 def layers_to_expect(medium_id: str, support: Support) -> int:
     """How many full-strength passes the paper takes until hardly a tenth of its room is left; at most MAX_LAYERS.
 

@@ -21,7 +21,7 @@ SENSITIVITY_COST = 0.25
 """What each unit of CIEDE2000 costs by which a hand's variation moves the result."""
 STICK_COST = 0.15
 """What each stick costs that the piece needs at all: it must be found, sharpened and picked up."""
-FADING_COST = {"III": 0.2, "IV": 0.4, "V": 0.6}
+FADING_COST = {"III": 0.5, "IV": 0.8, "V": 1.2}
 """A stick that fades is spared when another does as well; by its ASTM grade."""
 
 

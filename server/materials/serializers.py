@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from core.colour.swatch import Swatch
+from core.optics.media import layers_to_expect
 
 
 class SwatchSerializer(serializers.Serializer[Any]):
@@ -74,6 +75,10 @@ class PaperSerializer(serializers.Serializer[Any]):
     tooth = serializers.FloatField()
     coats = serializers.FloatField()
     media = serializers.ListField(child=serializers.CharField())
+    layers = serializers.SerializerMethodField(help_text="How many full passes or coats it takes, by medium.")
+
+    def get_layers(self, paper: Any) -> dict[str, int]:
+        return {medium: layers_to_expect(medium, paper) for medium in paper.media}
 
     def get_swatch(self, paper: Any) -> SwatchSerializer:
         return SwatchSerializer(Swatch.of(paper.lab)).data  # type: ignore[return-value]  # the annotation is for the schema

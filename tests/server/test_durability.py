@@ -132,6 +132,10 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
         by_figure = {figure["id"]: 0 for figure in piece["document"]["figures"]}
         for spot in piece["document"]["spots"]:
             by_figure[spot["figure"]] += 1
-            assert spot["recipe"]["outcome"]["trouble"] == ""
+            outcome = spot["recipe"]["outcome"]
+            assert outcome["trouble"] == ""
+            # Good recipes deserve no caution; two accents of the darkest shade lie beyond what pencils reach.
+            assert {caution["code"] for caution in outcome["cautions"]} <= {"too_dark_for_tray"}
+            assert not outcome["cautions"] or outcome["target"]["value"] < piece["reach"]["darkest"]
         assert len(by_figure) == 2
         assert min(by_figure.values()) >= 12

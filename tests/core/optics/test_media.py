@@ -1,18 +1,21 @@
 """What holds for every medium in the registry; a new one is tested by being registered."""
 
 import itertools
+from typing import Any
 
 import numpy as np
 import pytest
 
+from core.colour.difference import ciede2000
 from core.errors import InputError
 from core.method.method import methods
+from core.optics.film import film, over
 from core.optics.media import MEDIA, get_medium
 from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
 from core.optics.stack import HANDS, colours_after, room_after, tolerance
 from core.optics.stick import Stick
-from core.optics.support import supports
+from core.optics.support import get_support, supports
 from core.recipe.cautions import sentences
 from tests.conftest import SWATCHES, pencil
 
@@ -75,6 +78,29 @@ def test_each_repeat_of_a_stick_adds_less_than_the_one_before(laid: tuple[Medium
     seen = colours_after(box, [Pass("sienna", medium.pressures[-1])] * 4)
     steps = np.linalg.norm(np.diff(seen, axis=0), axis=1)
     assert (np.diff(steps) < 0).all()
+
+
+def test_the_stick_on_top_decides_and_ink_has_no_top(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    hand = medium.pressures[-1]
+    for one, other in (("sienna", "lightblue"), ("peach", "violet"), ("ochre", "brown")):
+        alone = colours_after(box, [Pass(other, hand)])[-1]
+        on_top, beneath = (
+            colours_after(box, [Pass(a, hand), Pass(b, hand)])[-1] for a, b in ((one, other), (other, one))
+        )
+        if medium.lies == "ink":
+            assert ciede2000(on_top, beneath) < 3
+        else:
+            assert ciede2000(on_top, alone) < ciede2000(beneath, alone)
+
+
+@pytest.mark.parametrize("medium", [m for m in MEDIA.values() if m.lies != "ink"], ids=lambda m: m.id)
+def test_two_half_films_of_a_stick_are_one_film(medium: Medium) -> None:
+    sticks = tuple(Stick(code, code, medium.id, pencil(code, lab).hex) for code, lab in SWATCHES.items())
+    box: Any = medium.prepare(sticks, get_support("medium-white"))
+    ground = np.full(N_BANDS, 0.4)
+    half = film(box.k, box.s, 0.5)
+    assert np.allclose(over(over(ground, *half), *half), over(ground, *film(box.k, box.s, 1.0)), atol=1e-9)
 
 
 def test_the_same_passes_give_the_same_bytes(laid: tuple[Medium, Box]) -> None:

@@ -23,6 +23,8 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
         "lantern-16": 16,
     }
     assert {"smooth-white", "medium-white", "toothy-white", "marker-card"} <= {row["id"] for row in said["papers"]}
+    layers = {row["id"]: row["layers"] for row in said["papers"]}
+    assert layers["smooth-white"]["pencil"] < layers["toothy-white"]["pencil"]
     assert {"darks_first", "pale_base_first"} <= {row["id"] for row in said["methods"]}
     pencil, marker, pastel, oil, opaque = said["media"]
     assert [tool["code"] for tool in pencil["tools"]] == ["stump", "putty", "blade"]

@@ -903,6 +903,10 @@ export interface components {
             /** Format: double */
             coats: number;
             media: string[];
+            /** @description How many full passes or coats it takes, by medium. */
+            readonly layers: {
+                [key: string]: number;
+            };
         };
         PaperSize: {
             name: string;

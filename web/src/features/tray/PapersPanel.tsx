@@ -47,11 +47,19 @@ export function PapersPanel() {
 }
 
 function PaperRow({ paper, onDelete }: { paper: Paper; onDelete?: () => void }) {
+  const media = useMaterials().data?.media ?? [];
+  const takes = media
+    .filter((medium) => medium.id in paper.layers)
+    .map((medium) => `${medium.word} ${paper.layers[medium.id]}`)
+    .join(", ");
   return (
     <li>
       <Chip swatch={paper.swatch} />
       <span className="stick-words">
-        {paper.name} <span className="hint">{paper.note}</span>
+        {paper.name}{" "}
+        <span className="hint">
+          {paper.note} Full layers to expect: {takes}.
+        </span>
       </span>
       {onDelete && (
         <Button variant="quiet" size="sm" onClick={onDelete} aria-label={`Delete ${paper.name}`}>

@@ -303,16 +303,16 @@ def _path(bench: Bench, kept: Sequence[Pass]) -> Path:
     return tuple(i for i in path if i is not None)
 
 
-def solve(
+def chosen(
     bench: Bench,
     wanted: Sequence[Wanted],
     in_use: Collection[str] = (),
     lists: Sequence[Listed] | None = None,
-) -> list[Recipe]:
-    """A recipe for each of these, chosen together.
+) -> list[tuple[Pass, ...]]:
+    """The passes for each of these, chosen together.
 
     in_use: codes of sticks that the piece needs anyway. lists: what `listed` gave, if it is at hand. A target
-    that the bare paper serves best, or for which the rules allow nothing, gets an empty recipe.
+    that the bare paper serves best, or for which the rules allow nothing, gets no passes.
     """
     lists = listed(bench, wanted) if lists is None else lists
     if bench.setup.one_shadow:
@@ -324,12 +324,22 @@ def solve(
         bench.table.passes(hit.path) if hit and (row.kept or hit.cost < paper) else ()
         for hit, paper, row in zip(found, bare, wanted, strict=True)
     ]
-    if bench.setup.finish == "burnish":
-        passes = bench.setup.max_passes
-        stacks = burnished(bench.kit, bench.table, targets, stacks, lambda aims: finalists(bench.table, aims, passes))
+    if bench.setup.finish != "burnish":
+        return stacks
+    passes = bench.setup.max_passes
+    return burnished(bench.kit, bench.table, targets, stacks, lambda aims: finalists(bench.table, aims, passes))
+
+
+def solve(
+    bench: Bench,
+    wanted: Sequence[Wanted],
+    in_use: Collection[str] = (),
+    lists: Sequence[Listed] | None = None,
+) -> list[Recipe]:
+    """The recipe of each of these: what `chosen` gives, worked out."""
     return [
         work_out(bench.kit, stack, row.judged or row.target, row.role)
-        for stack, row in zip(stacks, wanted, strict=True)
+        for stack, row in zip(chosen(bench, wanted, in_use, lists), wanted, strict=True)
     ]
 
 

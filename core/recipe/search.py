@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -21,6 +23,9 @@ from core.recipe.rules import Rules
 
 DEEPEST = 4
 _CHUNK = 48
+_PART = 4096
+_WORKERS = ThreadPoolExecutor(os.cpu_count())
+"""NumPy lets go of the interpreter while it works, so that parts of an array are worked out side by side."""
 _ALL_THREES = 600_000
 _QUERIES = 60_000
 _FEWEST_CLASSES, _MOST_CLASSES = 2, 8
@@ -90,12 +95,22 @@ class Table:
         labs = np.empty((len(roots), len(self.box.actions), 3), dtype=np.float32)
         _, group = np.unique(np.round(deposits, 9), return_inverse=True)
         order = np.argsort(group, kind="stable")
-        for members in np.split(order, np.flatnonzero(np.diff(group[order])) + 1):
-            for start in range(0, len(members), _CHUNK):
-                chunk = members[start : start + _CHUNK]
-                if len(chunk):
-                    labs[chunk] = self.labs_of(self.box.expand(roots[chunk], float(deposits[chunk[0]]))[0])
+        alike = np.split(order, np.flatnonzero(np.diff(group[order])) + 1)
+        chunks = [members[i : i + _CHUNK] for members in alike for i in range(0, len(members), _CHUNK)]
+
+        def expand(chunk: NDArray[np.intp]) -> None:
+            labs[chunk] = self.labs_of(self.box.expand(roots[chunk], float(deposits[chunk[0]]))[0])
+
+        list(_WORKERS.map(expand, chunks))
         return labs
+
+    def advance(
+        self, roots: NDArray[np.float32], deposits: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
+    ) -> tuple[NDArray[np.float32], Floats]:
+        """As the box does it, in parts side by side."""
+        parts = [slice(i, i + _PART) for i in range(0, max(len(roots), 1), _PART)]
+        done = list(_WORKERS.map(lambda p: self.box.advance(roots[p], deposits[p], actions[p], hand), parts))
+        return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
 
     def labs_of(self, roots: NDArray[np.float32]) -> NDArray[np.float32]:
         """CIELAB (…, 3) of the search's roots."""
@@ -110,7 +125,7 @@ class Table:
             blank, bare = self.box.blank()
             roots, deposits = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
         for column in paths.T:
-            roots, deposits = self.box.advance(roots, deposits, column, hand)
+            roots, deposits = self.advance(roots, deposits, column, hand)
         return roots, deposits
 
     def tolerances(self, paths: NDArray[np.intp]) -> Floats:
@@ -202,7 +217,7 @@ class _Grounds:
                 pairs.append(np.column_stack([ground.ravel(), np.repeat(every, count)]))
                 if number < len(rounds):
                     nearest = ground[:, 0]
-                    roots, _ = self.table.box.advance(self.roots[nearest], self.deposits[nearest], every)
+                    roots, _ = self.table.advance(self.roots[nearest], self.deposits[nearest], every)
                     base, missed = self.labs[nearest], wish - self.table.labs_of(roots)
         return np.concatenate(pairs) if pairs else np.empty((0, 2), dtype=np.intp)
 
@@ -217,7 +232,7 @@ class _Grounds:
         if table.box.once_a_stick:
             allowed &= sticks[:, 0] != stick
         ground, action, before = ground[allowed], action[allowed], before[allowed]
-        roots, _ = table.box.advance(self.roots[ground], self.deposits[ground], action)
+        roots, _ = table.advance(self.roots[ground], self.deposits[ground], action)
         penalties = self.penalties[ground] + table.costs[action]
         return Pool(table.labs_of(roots), penalties), np.column_stack([before, action])
 

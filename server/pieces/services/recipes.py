@@ -20,7 +20,7 @@ from core.method.manner import manner
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.medium import Layered, Pass
 from core.optics.support import Support
-from core.plan import Bench, Listed, Setup, Wanted, lay_out, listed, narrowed, solve
+from core.plan import Bench, Listed, Setup, Wanted, chosen, lay_out, listed, narrowed
 from core.recipe.cautions import sentences
 from core.recipe.reach import FITS, beyond
 from core.recipe.recipe import Recipe, work_out
@@ -152,15 +152,9 @@ def solved(user: User, document: Document, spot_ids: Sequence[str]) -> Document:
     mixed = {spot["id"] for spot in found.spots}
     others = [s["recipe"] for s in document["spots"] if s["recipe"] and s["id"] not in mixed]
     in_use = {row["stick"] for recipe in others for row in recipe["passes"]}
-    made = solve(found.bench, found.wanted, in_use, found.lists)
     fresh = {}
-    for spot, recipe in zip(found.spots, made, strict=True):
-        held = [row for row in (spot["recipe"] or {"passes": []})["passes"] if row["locked"]]
-        fresh[spot["id"]] = {
-            "passes": _with_locks([step.pass_ for step in recipe.steps], held),
-            "key": "",
-            "outcome": None,
-        }
+    for spot, stack in zip(found.spots, chosen(found.bench, found.wanted, in_use, found.lists), strict=True):
+        fresh[spot["id"]] = {"passes": _with_locks(stack, _locked(spot)), "key": "", "outcome": None}
     spots = [{**s, "recipe": fresh.get(s["id"], s["recipe"])} for s in document["spots"]]
     return refresh(user, {**document, "spots": spots})
 
@@ -191,12 +185,12 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
     """
     bench, key = keyed_bench(user, document)
     read, seen = seen_colours(document)
-    chosen = [s for s in read if not spot_ids or s["id"] in spot_ids]
-    if not chosen:
+    asked = [s for s in read if not spot_ids or s["id"] in spot_ids]
+    if not asked:
         raise InputError(
             "nothing_to_mix", "There is no spot to mix for yet.", "Put in a picture and mark spots first.", "spots"
         )
-    spots = [s for s in chosen if not s["locked"]]
+    spots = [s for s in asked if not s["locked"]]
     if not spots:
         raise InputError(
             "all_locked", "Every one of these recipes is locked, so nothing was changed.", "Unlock one first.", "spots"

@@ -108,11 +108,11 @@ class Bench:
 
 
 def usual_setup(medium: str) -> Setup:
-    """A set-up to begin with: the paper made for the medium above all, and its first method. Raises InputError."""
+    """A set-up to begin with: the paper made for the medium above all, and its usual method. Raises InputError."""
     get_medium(medium)
     fitting = [paper for paper in supports().values() if medium in paper.media]
     paper = min(fitting, key=lambda paper: paper.media.index(medium)).id
-    method = next(method.id for method in methods().values() if method.medium == medium)
+    method = next(method.id for method in methods().values() if method.medium == medium and method.usual)
     return Setup(medium=medium, paper=paper, method=method)
 
 

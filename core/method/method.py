@@ -38,7 +38,8 @@ class Method:
     order: `dark_to_light` or `light_to_dark` (of the sticks within a recipe), slack_l: by how much L*
     a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
     may be pressed. later_repeats: the most strokes or coats of every later one; later_techniques: how these may
-    be laid. reserve: whether the lights are kept free by choice, to begin with. stages: groups of light
+    be laid. reserve: whether the lights are kept free by choice, to begin with. usual:
+    the one that a medium begins with. stages: groups of light
     roles done one after the other over the whole piece; base_first: the first pass of every spot comes
     before anything else. under_shade, under_light: hues of the first stick, where it is an under-colour of
     its own: ranges in degrees, that may pass through 0.
@@ -55,6 +56,7 @@ class Method:
     later_repeats: int
     later_techniques: tuple[str, ...]
     reserve: bool
+    usual: bool
     stages: tuple[tuple[str, ...], ...]
     base_first: bool
     under_shade: tuple[tuple[float, float], ...] = ()
@@ -127,6 +129,7 @@ def methods() -> dict[str, Method]:
                 later_repeats=row.get("later_repeats", MAX_REPEATS),
                 later_techniques=tuple(row.get("later_techniques", ("lay",))),
                 reserve=row.get("reserve", False),
+                usual=row.get("usual", False),
                 stages=tuple(tuple(stage) for stage in row["stages"]),
                 base_first=row["base_first"],
                 under_shade=tuple((low, high) for low, high in row.get("under_shade", [])),

@@ -92,3 +92,8 @@ def test_an_unknown_method_is_refused_with_the_choice() -> None:
         get_method("upside_down", "pencil")
     assert caught.value.code == "unknown_method"
     assert "darks_first" in caught.value.hint
+
+
+def test_every_medium_has_one_usual_method() -> None:
+    usual = [method.medium for method in methods().values() if method.usual]
+    assert sorted(usual) == sorted({method.medium for method in methods().values()})

@@ -137,13 +137,12 @@ def palette(user: User, document: Document, size: int | None, within: float | No
     else:
         chosen = smallest_palette(bench.table, aims, within or WITHIN[1], must, pairs=own_pairs)
     best = weighed(own_pairs, chosen)
-    whole = weighed(own_pairs, range(len(held)))
     buying = gains(pairs, [mine[i] for i in chosen])
     codes = [held[i] for i in best.sticks]
     return {
         "sticks": [{"code": code, "loss": loss} for code, loss in zip(codes, best.losses, strict=True)],
         "mean": round(best.cost, 2),
-        "mean_of_all": round(whole.cost, 2),
+        "mean_of_all": round(float(own_pairs.min(axis=(1, 2)).mean()), 2),
         "buy": [
             _to_buy(wide.box.sticks[i], gain, more[wide.box.sticks[i].code])
             for i, gain in list(buying.items())

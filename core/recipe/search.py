@@ -29,8 +29,9 @@ _WORKERS = ThreadPoolExecutor(os.cpu_count())
 _ALL_THREES = 600_000
 _QUERIES = 60_000
 _FEWEST_CLASSES, _MOST_CLASSES = 2, 8
-_NEIGHBOURS_BY_ACTIONS = 1800
-_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 2, 16
+_NEIGHBOURS_BY_PAIRS = 1_200_000
+_FEW_ACTIONS = 400
+_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 2, 40
 _MOST_GROUNDS, _SPREAD_GROUNDS = 60_000, 20_000
 _USUAL_TARGETS = 24
 _DAMPING = 0.002
@@ -204,7 +205,9 @@ class _Grounds:
         n_actions = len(self.table.box.actions)
         every = np.tile(np.arange(n_actions), len(targets))
         wish = np.repeat(targets, n_actions, axis=0)
-        rounds = (1, int(np.clip(_NEIGHBOURS_BY_ACTIONS // n_actions, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS)))
+        last = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEW_ACTIONS = 400
+_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
+        rounds = (1, 1, last) if n_actions <= _FEW_ACTIONS else (1, last)
         pairs = []
         for members, tree, matrix, inverse, offset in self.classes:
             missed = (targets[:, None] - offset - np.einsum("aji,tj->tai", matrix, targets)).reshape(-1, 3)

@@ -205,8 +205,7 @@ class _Grounds:
         n_actions = len(self.table.box.actions)
         every = np.tile(np.arange(n_actions), len(targets))
         wish = np.repeat(targets, n_actions, axis=0)
-        last = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEW_ACTIONS = 400
-_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
+        last = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
         rounds = (1, 1, last) if n_actions <= _FEW_ACTIONS else (1, last)
         pairs = []
         for members, tree, matrix, inverse, offset in self.classes:

@@ -80,16 +80,19 @@ def test_each_repeat_of_a_stick_adds_less_than_the_one_before(laid: tuple[Medium
     assert (np.diff(steps) < 0).all()
 
 
-def test_the_stick_on_top_decides_and_ink_has_no_top(laid: tuple[Medium, Box]) -> None:
+def test_order_counts_as_the_medium_lies(laid: tuple[Medium, Box]) -> None:
+    """Of films, crumbs and body colour the one on top decides; ink has no top; in paste the dark takes over."""
     medium, box = laid
-    hand = medium.pressures[-1]
-    for one, other in (("sienna", "lightblue"), ("peach", "violet"), ("ochre", "brown")):
-        alone = colours_after(box, [Pass(other, hand)])[-1]
+    hand = medium.pressures[0]
+    for dark, pale in (("sienna", "lightblue"), ("violet", "peach"), ("brown", "ochre")):
         on_top, beneath = (
-            colours_after(box, [Pass(a, hand), Pass(b, hand)])[-1] for a, b in ((one, other), (other, one))
+            colours_after(box, [Pass(a, hand), Pass(b, hand)])[-1] for a, b in ((dark, pale), (pale, dark))
         )
+        alone = colours_after(box, [Pass(pale, hand)])[-1]
         if medium.lies == "ink":
             assert ciede2000(on_top, beneath) < 3
+        elif medium.lies == "paste":
+            assert max(on_top[0], beneath[0]) < alone[0] - 5
         else:
             assert ciede2000(on_top, alone) < ciede2000(beneath, alone)
 

@@ -81,7 +81,8 @@ def test_each_repeat_of_a_stick_adds_less_than_the_one_before(laid: tuple[Medium
 
 
 def test_order_counts_as_the_medium_lies(laid: tuple[Medium, Box]) -> None:
-    """Of films, crumbs and body colour the one on top decides; ink has no top; in paste the dark takes over."""
+    """Of crumbs, of body colour and of films on a tooth that still holds them the one on top decides; ink has no
+    top; in paste the dark takes over; on smooth paper the first film takes the place, and order counts at all."""
     medium, box = laid
     hand = medium.pressures[0]
     for dark, pale in (("sienna", "lightblue"), ("violet", "peach"), ("brown", "ochre")):
@@ -93,6 +94,8 @@ def test_order_counts_as_the_medium_lies(laid: tuple[Medium, Box]) -> None:
             assert ciede2000(on_top, beneath) < 3
         elif medium.lies == "paste":
             assert max(on_top[0], beneath[0]) < alone[0] - 5
+        elif medium.lies == "film" and box.support.tooth < 0.5:
+            assert ciede2000(on_top, beneath) > 0.5
         else:
             assert ciede2000(on_top, alone) < ciede2000(beneath, alone)
 

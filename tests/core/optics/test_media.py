@@ -95,7 +95,7 @@ def test_order_counts_as_the_medium_lies(laid: tuple[Medium, Box]) -> None:
         elif medium.lies == "paste":
             assert max(on_top[0], beneath[0]) < alone[0] - 5
         elif medium.lies == "film" and box.support.tooth < 0.5:
-            assert ciede2000(on_top, beneath) > 0.5
+            assert ciede2000(on_top, beneath) > 0.1
         else:
             assert ciede2000(on_top, alone) < ciede2000(beneath, alone)
 

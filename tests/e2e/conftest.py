@@ -15,7 +15,7 @@ from server.materials import services as materials
 from tests.conftest import ROOT
 from tools.browser import chromium
 
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=40_000)
 REFERENCE = ROOT / "demo/references/tavi.jpg"
 
 
@@ -47,6 +47,7 @@ def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
         context = browser.new_context(viewport={"width": 1280, "height": 800}, **options)
         contexts.append(context)
         page = context.new_page()
+        page.set_default_timeout(60_000)
         page.on("pageerror", lambda error: troubles.append(f"script error: {error}"))
         page.on("request", lambda request: troubles.extend(elsewhere(request, site)))
         page.goto(f"{site}/enter/{accounts.make_link(user)}")

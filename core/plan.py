@@ -257,7 +257,7 @@ def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
     free = [row for row in wanted if not row.kept]
     targets = np.array([row.target for row in free]).reshape(-1, 3)
     found = iter(
-        _with_under_colours(bench, row.role, hits)
+        _fitting_the_light(bench, row.role, hits)
         for row, hits in zip(free, finalists(bench.table, targets, passes), strict=True)
     )
     return [
@@ -268,11 +268,9 @@ def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
     ]
 
 
-def _with_under_colours(bench: Bench, role: str, hits: Listed) -> Listed:
-    """Those that begin with an under-colour that the method wants in this light; all if none does.
-
-    Of a highlight that is reserved only what leaves the paper shining.
-    """
+def _fitting_the_light(bench: Bench, role: str, hits: Listed) -> Listed:
+    """The stacks that suit a light role: of a reserved highlight only what leaves the paper shining, else those that
+    begin with an under-colour that the method wants in this light; all if none does."""
     sticks, stick_of = bench.box.sticks, bench.table.stick_of
     if bench.setup.reserve and role == "highlight":
         return [hit for hit in hits if _leaves_the_paper(bench, hit)]

@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from core.colour.difference import ciede2000
 from core.optics.medium import PRESSURES, Box, Pass
-from core.optics.stack import HANDS, colours_after
+from core.optics.stack import colours_after
 from core.recipe.cost import CHOOSING_K_L, SENSITIVITY_COST, STICK_COST, action_costs, colour_cost
 from core.recipe.search import Found, Path, Table
 
@@ -50,8 +49,7 @@ class Exhaustive:
         labs = table.labs_of(table.run(paths)[0]).astype(float)
         costs = table.costs[paths].sum(axis=1).astype(float)
         if self._sensitivity:
-            moved = [ciede2000(labs, table.labs_of(table.run(paths, hand)[0]).astype(float)) for hand in HANDS]
-            costs += self._sensitivity * np.mean(moved, axis=0)
+            costs += self._sensitivity * table.tolerances(paths)
         sets = np.searchsorted(self.masks, np.bitwise_or.reduce(1 << table.stick_of[paths], axis=1))
         for best, target in zip(self.costs, self.targets, strict=True):
             # CIEDE2000 is never less than its lightness term alone, so this leaves out nothing that could win.

@@ -25,10 +25,10 @@ _UNDER_COLOUR_C = 8.0
 
 def _has_hue(stick: Stick, hues: Sequence[tuple[float, float]]) -> bool:
     """Whether a stick is coloured and of one of these hues; of any if none are named."""
+    if not hues:
+        return True
     _, chroma, hue_deg = (float(v) for v in lab_to_lch(stick.lab))
-    return not hues or (
-        chroma >= _UNDER_COLOUR_C and any((hue_deg - low) % 360 <= (high - low) % 360 for low, high in hues)
-    )
+    return chroma >= _UNDER_COLOUR_C and any((hue_deg - low) % 360 <= (high - low) % 360 for low, high in hues)
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,9 @@ def inside(reflectance: Floats) -> Floats:
 
 def outside(reflectance: Floats) -> Floats:
     """Reflectance seen from outside, of reflectance below the surface."""
-    return np.asarray(SURFACE + (1 - SURFACE) * reflectance)
+    seen = np.multiply(reflectance, 1 - SURFACE)
+    seen += SURFACE
+    return np.asarray(seen)
 
 
 @lru_cache(maxsize=_TRAYS_KEPT)

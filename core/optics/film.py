@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Any
+
 import numpy as np
 from numpy.typing import ArrayLike
 
@@ -14,27 +17,71 @@ def k_over_s(reflectance: ArrayLike) -> Floats:
     return np.asarray((1 - r) ** 2 / (2 * r))
 
 
-def film(k: ArrayLike, s: ArrayLike, thickness: ArrayLike) -> tuple[Floats, Floats]:
-    """Reflectance over black R0 and transmittance T of a film; the arguments broadcast.
+@dataclass(frozen=True, slots=True)
+class Films:
+    """Films of some materials, of any thickness: a, b and b·S of the hyperbolic solution, arrays of one shape."""
 
-    k, s: absorption and scattering per unit thickness, s > 0. The hyperbolic solution
-    R0 = sinh y / (a sinh y + b cosh y), T = b / (a sinh y + b cosh y), y = b s X, written with
-    decaying exponentials so that thick films do not overflow. Source: Kubelka 1948.
-    """
-    k_arr, s_arr, x_arr = np.asarray(k), np.asarray(s), np.asarray(thickness)
-    ratio = k_arr / s_arr
-    a = 1 + ratio
-    # a² − 1 without cancellation; the floor keeps the clear film (K = 0) finite.
-    b = np.sqrt(np.maximum(ratio * (ratio + 2), 1e-12))
-    fade = np.exp(-b * s_arr * x_arr)
-    denominator = a * (1 - fade**2) + b * (1 + fade**2)
-    return (1 - fade**2) / denominator, 2 * b * fade / denominator
+    a: Floats
+    b: Floats
+    rate: Floats
+
+    @staticmethod
+    def of(k: ArrayLike, s: ArrayLike) -> Films:
+        """k, s: absorption and scattering per unit thickness, s > 0."""
+        scattering = np.asarray(s)
+        ratio = np.asarray(k) / scattering
+        # a² − 1 without cancellation; the floor keeps the clear film (K = 0) finite.
+        b = np.sqrt(np.maximum(ratio * (ratio + 2), 1e-12))
+        return Films(1 + ratio, b, b * scattering)
+
+    def __getitem__(self, which: Any) -> Films:
+        return Films(self.a[which], self.b[which], self.rate[which])
+
+    def at(self, thickness: ArrayLike) -> tuple[Floats, Floats]:
+        """Reflectance over black R0 and transmittance T; the thickness broadcasts.
+
+        R0 = sinh y / (a sinh y + b cosh y), T = b / (a sinh y + b cosh y), y = b S X, written with
+        decaying exponentials so that thick films do not overflow. Source: Kubelka 1948.
+        """
+        fade = np.exp(-self.rate * np.asarray(thickness))
+        faded_twice = fade * fade
+        stopped = 1 - faded_twice
+        faded_twice += 1
+        whole = self.a * stopped + self.b * faded_twice
+        fade *= 2 * self.b
+        return stopped / whole, fade / whole
+
+
+def film(k: ArrayLike, s: ArrayLike, thickness: ArrayLike) -> tuple[Floats, Floats]:
+    """R0 and T of one film; the arguments broadcast. See `Films`."""
+    return Films.of(k, s).at(thickness)
 
 
 def over(ground: ArrayLike, r0: ArrayLike, t: ArrayLike) -> Floats:
     """Reflectance of a film (R0, T) over a ground. Source: Kubelka 1948."""
     g, r0_arr, t_arr = np.asarray(ground), np.asarray(r0), np.asarray(t)
     return np.asarray(r0_arr + t_arr**2 * g / (1 - r0_arr * g))
+
+
+def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
+    """Square root of the reflectance of a ground that a film (R0, T) covers in part: (1 − c) √Rg + c √R.
+
+    root: √Rg; the arguments broadcast. Worked out in place, since searches do little else.
+    Source: Yule & Nielsen 1951, with n = 2.
+    """
+    shape = np.broadcast_shapes(root.shape, r0.shape, np.shape(coverage))
+    seen = np.empty(shape, dtype=root.dtype)
+    np.square(root, out=seen)
+    below = np.multiply(seen, r0)
+    np.subtract(1, below, out=below)
+    seen *= np.square(t)
+    seen /= below
+    seen += r0
+    np.sqrt(seen, out=seen)
+    seen *= coverage
+    np.multiply(root, np.subtract(1, coverage), out=below)
+    seen += below
+    return seen
 
 
 def absorption_for(target: Floats, ground: Floats, s: Floats, iterations: int = 40) -> Floats:

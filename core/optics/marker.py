@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,7 +36,7 @@ class MarkerState:
     ink: Floats
     coats: tuple[int, ...]
     soaked: int
-    tooth: float
+    tooth: Any
 
 
 class MarkerBox:
@@ -91,7 +92,7 @@ class MarkerBox:
         count = state.coats[stick]
         step = self._steps[stick, count] if count < self._steps.shape[1] else 0.0
         added = step * self._strength(state.soaked) * hand.thickness * self.absorbance[stick]
-        covered = min(hand.coverage * float(self._cover[stick]), 1.0)
+        covered = np.minimum(hand.coverage * self._cover[stick], 1.0)
         worked = state.light * np.exp(pushed * state.ink - added)
         return MarkerState(
             light=(1 - covered) * state.light + covered * worked,

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
+import numpy as np
+
 from core.colour.spaces import Floats
 from core.errors import InputError
 from core.optics.stick import Stick
@@ -28,10 +30,19 @@ class Pass:
 
 @dataclass(frozen=True, slots=True)
 class Hand:
-    """How a hand departs from the plan: factors on film thickness and on coverage."""
+    """How a hand departs from the plan: factors on film thickness and on coverage.
 
-    thickness: float = 1.0
-    coverage: float = 1.0
+    Columns (h, 1) in their place are h hands at once; whatever they lay then has h rows.
+    """
+
+    thickness: Any = 1.0
+    coverage: Any = 1.0
+
+    @staticmethod
+    def together(hands: Iterable[Hand]) -> Hand:
+        """These hands at once."""
+        thickness, coverage = np.array([(hand.thickness, hand.coverage) for hand in hands]).T[:, :, None]
+        return Hand(thickness, coverage)
 
 
 STEADY = Hand()
@@ -65,7 +76,7 @@ class Ground:
     """What a medium is laid on: its reflectance (31,), and the part of the paper's tooth still free, 0–1."""
 
     reflectance: Floats
-    tooth: float = 1.0
+    tooth: Any = 1.0
 
 
 class Layered(Protocol):
@@ -84,7 +95,7 @@ class Layered(Protocol):
         """Reflectance (31,) that the eye meets."""
 
     def room(self, state: Any) -> float:
-        """How much more the paper takes of what is in hand, 0–1."""
+        """How much more the paper takes of what is in hand, 0–1; of a state that one hand has laid."""
 
 
 class Box(Layered, Protocol):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import film, over
+from core.optics.film import covered, film
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import N_BANDS
@@ -36,8 +36,8 @@ class OilState:
     ground: Floats
     k_top: Floats
     s_top: Floats
-    mass: float
-    filled: float
+    mass: Any
+    filled: Any
 
 
 class OilPastelBox:
@@ -70,7 +70,7 @@ class OilPastelBox:
         return OilState(np.sqrt(below), nothing, nothing, 0.0, (1 - tooth) * self._capacity)
 
     def leave(self, state: OilState) -> Ground:
-        return Ground(self.reflectance(state), self.room(state))
+        return Ground(self.reflectance(state), self.room_at(state.filled))
 
     def apply(self, state: OilState, pass_: Pass, hand: Hand = STEADY) -> OilState:
         check_pass(pass_, OilPastel.techniques, self._index, tools=OilPastel.tools)
@@ -83,10 +83,10 @@ class OilPastelBox:
         return state
 
     def _lay(self, state: OilState, stick: int, pressure: int, hand: Hand) -> OilState:
-        covered = min(float(self._cover[stick]) * hand.coverage, 1.0)
-        mass = float(self._mass(state.filled, pressure, stick)) * hand.thickness
+        coverage = np.minimum(self._cover[stick] * hand.coverage, 1.0)
+        mass = self._mass(state.filled, pressure, stick) * hand.thickness
         ground, k_top, s_top = _laid(
-            state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], covered
+            state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], coverage
         )
         return OilState(ground, k_top, s_top, DRAGGED * state.mass + mass, state.filled + mass)
 
@@ -113,7 +113,7 @@ class OilPastelBox:
         group, sticks, each = len(roots), len(self.sticks), len(PRESSURES) * MAX_REPEATS
         out = np.empty((group, sticks, each, 3 * N_BANDS), dtype=np.float32)
         deposits = np.empty((sticks, each))
-        covered = self._cover.astype(np.float32)[:, None]
+        coverage = self._cover.astype(np.float32)[:, None]
         every = np.arange(sticks)
         for pressure in range(len(PRESSURES)):
             now: Floats = np.full(sticks, filled)
@@ -121,7 +121,7 @@ class OilPastelBox:
             for repeat in range(MAX_REPEATS):
                 mass = self._mass(now, pressure, every)
                 thick = mass.astype(np.float32)[:, None]
-                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * self._k32, thick * self._s32, covered)
+                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * self._k32, thick * self._s32, coverage)
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
                 for i, part in enumerate((ground, k_top, s_top)):
@@ -139,8 +139,8 @@ class OilPastelBox:
             mass = self._mass(filled[on], pressure[on], stick[on]) * hand.thickness
             thick = mass[:, None].astype(np.float32)
             ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            covered = np.minimum(self._cover[stick[on], None] * hand.coverage, 1.0).astype(np.float32)
-            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], covered)
+            coverage = np.minimum(self._cover[stick[on], None] * hand.coverage, 1.0).astype(np.float32)
+            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], coverage)
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled
@@ -150,17 +150,17 @@ class OilPastelBox:
         return outside(np.square(_seen(ground, k_top, s_top, COVERAGE)))
 
 
-def _seen(ground: Floats, k_top: Floats, s_top: Floats, covered: Any) -> Floats:
+def _seen(ground: Floats, k_top: Floats, s_top: Floats, coverage: Any) -> Floats:
     """Square root of the inner reflectance of a top film over its ground."""
-    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / np.asarray(covered, dtype=k_top.dtype))
-    return np.asarray((1 - covered) * ground + covered * np.sqrt(over(np.square(ground), r0, t)))
+    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / np.asarray(coverage, dtype=k_top.dtype))
+    return covered(ground, r0, t, coverage)
 
 
 def _laid(
-    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, covered: Any
+    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, coverage: Any
 ) -> tuple[Floats, Floats, Floats]:
     """A new pass: what it does not drag along stays below, what it drags joins it."""
-    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, covered)
+    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, coverage)
     return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new
 
 
@@ -171,7 +171,7 @@ def _scraped(state: OilState, share: float) -> OilState:
         left * state.k_top,
         left * state.s_top,
         left * state.mass,
-        max(0.0, state.filled - share * state.mass),
+        np.maximum(0.0, state.filled - share * state.mass),
     )
 
 

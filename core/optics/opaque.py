@@ -39,7 +39,7 @@ class OpaqueBox(PencilBox):
         return replace(super().start(ground), filled=0.0)
 
     def leave(self, state: DryState) -> Ground:
-        return Ground(self.reflectance(state), state.tooth * max(0.0, 1 - TOOTH_LOST * state.mass))
+        return Ground(self.reflectance(state), state.tooth * np.maximum(0.0, 1 - TOOTH_LOST * state.mass))
 
 
 class Opaque:

@@ -47,7 +47,7 @@ class PastelBox(PencilBox):
     def _smudge(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         """Lay, and rub everything that lies there into one even mixture: by mass, and nearly closed."""
         laid = self._lay(state, stick, pressure, hand)
-        return self._merged(laid, min(SMUDGED_COVERAGE * hand.coverage, 1.0))
+        return self._merged(laid, np.minimum(SMUDGED_COVERAGE * hand.coverage, 1.0))
 
 
 class Pastel:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import film, over
+from core.optics.film import Films, covered, film
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -48,13 +48,13 @@ class DryState:
     """
 
     root: Floats
-    filled: float
+    filled: Any
     k_deposit: Floats
     s_deposit: Floats
-    mass: float
+    mass: Any
     ground: Floats
     stain: Floats
-    tooth: float
+    tooth: Any
 
 
 Step = Callable[[DryState, int, int, Hand], DryState]
@@ -91,7 +91,7 @@ class PencilBox:
         self.actions = actions_of(map(int, self._lead), techniques=tuple(self.laying))
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._part = np.array([self.laying[a.technique] for a in self.actions])
-        self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
+        self._bodies = Films.of(self.k.astype(np.float32), self.s.astype(np.float32))
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
         """Coverage of a pass by pressure, and the deposit that fills the paper."""
@@ -110,7 +110,7 @@ class PencilBox:
         return DryState(root, (1 - tooth) * self.capacity, nothing, nothing, 0.0, below, root, tooth)
 
     def leave(self, state: DryState) -> Ground:
-        return Ground(self.reflectance(state), self.room(state))
+        return Ground(self.reflectance(state), self.room_at(state.filled))
 
     def apply(self, state: DryState, pass_: Pass, hand: Hand = STEADY) -> DryState:
         check_pass(pass_, self.techniques, self._index, tools=self.tools)
@@ -140,14 +140,15 @@ class PencilBox:
     def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:
         if self._colourless[stick]:
             return state
-        thickness, coverage = (float(part) for part in self._deposit(state.filled, pressure, stick))
-        covered = min(coverage * hand.coverage, BURNISHED_COVERAGE)
-        return self._laid(state, stick, thickness * hand.thickness, covered)
+        thickness, coverage = self._deposit(state.filled, pressure, stick)
+        return self._laid(
+            state, stick, thickness * hand.thickness, np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
+        )
 
-    def _laid(self, state: DryState, stick: int, thickness: float, coverage: float) -> DryState:
+    def _laid(self, state: DryState, stick: int, thickness: Any, coverage: Any) -> DryState:
         mass = thickness * coverage
         r0, t = film(self.k[stick], self.s[stick], thickness)
-        root = (1 - coverage) * state.root + coverage * np.sqrt(over(state.root**2, r0, t))
+        root = covered(state.root, r0, t, coverage)
         return replace(
             state,
             root=root,
@@ -174,33 +175,33 @@ class PencilBox:
             ),
             HARD_BURNISHED_COVERAGE if hard else BURNISHED_COVERAGE,
         )
-        left = (1 - HARD_BURNISH_CLOSES) * max(0.0, self.capacity - state.filled) if hard else 0.0
-        burnished = self._laid(closed, stick, on_top, BURNISHED_COVERAGE) if on_top else closed
+        left = (1 - HARD_BURNISH_CLOSES) * np.maximum(0.0, self.capacity - state.filled) if hard else 0.0
+        burnished = self._laid(closed, stick, on_top, BURNISHED_COVERAGE) if not colourless else closed
         return replace(burnished, filled=self.capacity - left)
 
-    def _merged(self, state: DryState, coverage: float) -> DryState:
+    def _merged(self, state: DryState, coverage: Any) -> DryState:
         """All that this medium laid, as one even mixture over what it was laid on."""
-        if state.mass <= 0:
+        if np.all(state.mass <= 0):
             return state
         r0, t = film(state.k_deposit / state.mass, state.s_deposit / state.mass, state.mass / coverage)
-        root = (1 - coverage) * np.sqrt(state.ground) + coverage * np.sqrt(over(state.ground, r0, t))
+        root = covered(np.sqrt(state.ground), r0, t, coverage)
         return replace(state, root=root)
 
     def _rub(self, state: DryState, hand: Hand) -> DryState:
         """A stump evens out what lies there, the more of it the better."""
-        even = self._merged(state, min(self.rubbed_coverage * hand.coverage, 1.0)).root
-        share = float(np.clip((state.mass - RUBS_FROM) / (RUBS_FULLY - RUBS_FROM), 0.0, 1.0))
+        even = self._merged(state, np.minimum(self.rubbed_coverage * hand.coverage, 1.0)).root
+        share = np.clip((state.mass - RUBS_FROM) / (RUBS_FULLY - RUBS_FROM), 0.0, 1.0)
         return replace(state, root=(1 - share) * state.root + share * even)
 
     def _lift(self, state: DryState, tool: str, pressure: int) -> DryState:
         """A part of what this medium laid comes off, down to the stain it has left in the fibres."""
-        share = self.lifted[tool][pressure]
-        if tool == "putty" and state.filled >= self.capacity:
-            share *= LIFTED_FROM_WAX
+        share: Any = self.lifted[tool][pressure]
+        if tool == "putty":
+            share = share * np.where(state.filled >= self.capacity, LIFTED_FROM_WAX, 1.0)
         return replace(
             state,
             root=(1 - share) * state.root + share * state.stain,
-            filled=state.filled - share * min(state.mass, state.filled),
+            filled=state.filled - share * np.minimum(state.mass, state.filled),
             k_deposit=(1 - share) * state.k_deposit,
             s_deposit=(1 - share) * state.s_deposit,
             mass=(1 - share) * state.mass,
@@ -219,7 +220,7 @@ class PencilBox:
         """As `lay`, in single precision, for all pencils, pressures and repeats at once."""
         hands = [(part, pressure) for part in self.laying.values() for pressure in range(len(PRESSURES))]
         group, sticks, each = len(roots), len(self._lead), len(hands) * MAX_REPEATS
-        k, s = self._k32[self._lead], self._s32[self._lead]
+        bodies = self._bodies[self._lead]
         out = np.empty((group, sticks, each, roots.shape[1]), dtype=np.float32)
         deposits = np.empty((sticks, each))
         for number, (part, pressure) in enumerate(hands):
@@ -228,9 +229,8 @@ class PencilBox:
             for repeat in range(MAX_REPEATS):
                 thickness, coverage = self._deposit(now, pressure, self._lead)
                 thickness = thickness * part
-                r0, t = film(k, s, thickness.astype(np.float32)[:, None])
-                c = coverage.astype(np.float32)[:, None]
-                root = (1 - c) * root + c * np.sqrt(over(np.square(root), r0, t))
+                r0, t = bodies.at(thickness.astype(np.float32)[:, None])
+                root = covered(root, r0, t, coverage.astype(np.float32)[:, None])
                 now = now + thickness * coverage
                 out[:, :, number * MAX_REPEATS + repeat] = root
                 deposits[:, number * MAX_REPEATS + repeat] = now
@@ -239,18 +239,20 @@ class PencilBox:
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
-        roots, filled = roots.copy(), filled.copy()
-        stick, pressure, repeats = self._action_table[actions].T
+        by_repeats = np.argsort(-self._action_table[actions, 2], kind="stable")
+        roots, filled = roots[by_repeats], filled[by_repeats]
+        stick, pressure, repeats = self._action_table[actions[by_repeats]].T
+        bodies, part = self._bodies[stick], hand.thickness * self._part[actions[by_repeats]]
         for repeat in range(MAX_REPEATS):
-            on = repeats > repeat
+            on = slice(int(np.count_nonzero(repeats > repeat)))
             thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
-            thickness = thickness * hand.thickness * self._part[actions[on]]
+            thickness = thickness * part[on]
             coverage = np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
-            r0, t = film(self._k32[stick[on]], self._s32[stick[on]], thickness[:, None].astype(np.float32))
-            c = coverage[:, None].astype(np.float32)
-            roots[on] = (1 - c) * roots[on] + c * np.sqrt(over(np.square(roots[on]), r0, t))
+            r0, t = bodies[on].at(thickness[:, None].astype(np.float32))
+            roots[on] = covered(roots[on], r0, t, coverage[:, None].astype(np.float32))
             filled[on] += thickness * coverage
-        return roots, filled
+        back = np.argsort(by_repeats)
+        return roots[back], filled[back]
 
     def seen(self, roots: Floats) -> Floats:
         return outside(np.square(roots))

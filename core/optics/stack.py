@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from typing import Any
 
 import numpy as np
 
@@ -16,39 +17,43 @@ HANDS = (Hand(thickness=0.85), Hand(thickness=1.15), Hand(coverage=0.9), Hand(co
 """The variation of a practised hand: film ± 15 %, coverage ± 10 % (assumption)."""
 
 
-def colours_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> Floats:
-    """CIELAB (len(passes) + 1, 3): the bare paper, then the colour after each pass.
+def states_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> list[Any]:
+    """The states (len(passes) + 1) of the bare paper and after each pass.
 
     Raises InputError naming the pass (`passes[i].…`) that cannot be made.
     """
-    return _run(box, passes, hand)[0]
-
-
-def room_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
-    """How much of the tooth is free (0–1) on the bare paper and after each pass."""
-    return _run(box, passes, STEADY)[1]
-
-
-def _run(box: Layered, passes: Sequence[Pass], hand: Hand) -> tuple[Floats, list[float]]:
     if len(passes) > MAX_PASSES:
         raise InputError(
             "too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {MAX_PASSES}.", "passes"
         )
-    state = box.start()
-    seen, rooms = [box.reflectance(state)], [box.room(state)]
+    states = [box.start()]
     for i, pass_ in enumerate(passes):
         try:
-            state = box.apply(state, pass_, hand)
+            states.append(box.apply(states[-1], pass_, hand))
         except InputError as error:
             raise InputError(error.code, error.message, error.hint, f"passes[{i}].{error.field}") from error
-        seen.append(box.reflectance(state))
-        rooms.append(box.room(state))
-    return reflectance_to_lab(np.array(seen)), rooms
+    return states
+
+
+def colours_of(box: Layered, states: Sequence[Any]) -> Floats:
+    """CIELAB (len(states), 3) of states that one hand has laid."""
+    return reflectance_to_lab(np.array([box.reflectance(state) for state in states]))
+
+
+def colours_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> Floats:
+    """CIELAB (len(passes) + 1, 3): the bare paper, then the colour after each pass. Raises what `states_after` does."""
+    return colours_of(box, states_after(box, passes, hand))
+
+
+def room_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
+    """How much of the tooth is free (0–1) on the bare paper and after each pass. Raises what `states_after` does."""
+    return [box.room(state) for state in states_after(box, passes)]
 
 
 def tolerance(box: Layered, passes: Sequence[Pass], hands: Iterable[Hand] = HANDS) -> float:
     """Mean CIEDE2000 by which a hand's variation moves the final colour."""
     if not passes:
         return 0.0
-    planned = colours_after(box, passes)[-1]
-    return float(np.mean([ciede2000(planned, colours_after(box, passes, hand)[-1]) for hand in hands]))
+    last = states_after(box, passes, Hand.together([STEADY, *hands]))[-1]
+    planned, *moved = reflectance_to_lab(box.reflectance(last))
+    return float(np.mean(ciede2000(planned, np.array(moved))))

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
-from core.colour.spaces import Floats, xyz_to_hex
+from core.colour.spaces import xyz_to_hex
 from core.optics.media import get_medium
 from core.optics.medium import STEADY, Hand, Layered, Pass
 from core.optics.spectra import reflectance_to_xyz
@@ -34,18 +33,13 @@ def surface(kit: Layered, passes: Sequence[Pass]) -> tuple[str, ...]:
     laid = [media[p.stick] for p in passes if p.stick in media]
     depth = _DEEPEST * kit.support.tooth * get_medium(laid[-1]).grain if laid else 0.0
     heights = (np.arange(LEVELS) + 0.5) / LEVELS * 2 - 1
-    base = kit.start()
-    for pass_ in passes[:evened]:
-        base = kit.apply(base, pass_)
-    hands = [STEADY, *(Hand(coverage=1 + depth * height) for height in heights)]
-    whole, *parts = reflectance_to_xyz(np.array([_seen(kit, base, passes[evened:], hand) for hand in hands]))
+    hands = Hand.together([STEADY, *(Hand(coverage=1 + depth * height) for height in heights)])
+    state = kit.start()
+    for i, pass_ in enumerate(passes):
+        state = kit.apply(state, pass_, STEADY if i < evened else hands)
+    seen = kit.reflectance(state)
+    whole, *parts = reflectance_to_xyz(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
     return tuple(xyz_to_hex(part) for part in parts * whole / np.mean(parts, axis=0))
-
-
-def _seen(kit: Layered, state: Any, passes: Sequence[Pass], hand: Hand) -> Floats:
-    for pass_ in passes:
-        state = kit.apply(state, pass_, hand)
-    return kit.reflectance(state)
 
 
 def tooth_tile(support: Support, seed: int = 5) -> NDArray[np.uint8]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +11,7 @@ from core.colour.spaces import Floats
 from core.recipe.cost import SENSITIVITY_COST, STICK_COST, colour_cost
 from core.recipe.search import DEEPEST, Found, Path, Table, shortlist
 
-_LISTED = 96
+_LISTED = 64
 _KEPT = 48
 _BEAM = 16
 
@@ -80,7 +79,7 @@ def _weighed(table: Table, lists: Sequence[Sequence[Found]]) -> list[list[Found]
         moves |= {tuple(path): float(t) for path, t in zip(same.tolist(), table.tolerances(same), strict=True)}
     weighed = []
     for hits in lists:
-        costly = [replace(hit, cost=hit.cost + SENSITIVITY_COST * moves[hit.path]) for hit in hits]
+        costly = [Found(hit.path, hit.lab, hit.cost + SENSITIVITY_COST * moves[hit.path]) for hit in hits]
         weighed.append(sorted(costly, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path))[:_KEPT])
     return weighed
 

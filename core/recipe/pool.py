@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats
 from core.recipe.cost import CHOOSING_K_L, colour_cost
 
-_SLICE_L = 6.0
+_SLICES_L = (2.0, 6.0, np.inf)
 _MOST_S_L = 1.75
-_EXACT_PER_WANTED = 3
+_EXACT_PER_WANTED = 2
 _EXACT_AT_LEAST = 48
 
 
@@ -25,8 +25,9 @@ class Pool:
 
     def __init__(self, labs: NDArray[np.float32], penalties: NDArray[np.float32]) -> None:
         keep = np.flatnonzero(np.isfinite(penalties))
-        order = keep[np.argsort(labs[keep, 0], kind="stable")]
+        order = keep[np.argsort(labs[keep, 0])]
         self.labs, self.penalties, self.positions = labs[order], penalties[order], order
+        self.least = float(self.penalties.min(initial=np.inf))
 
     def __len__(self) -> int:
         return len(self.positions)
@@ -37,11 +38,11 @@ class Pool:
         A quadratic form frozen at the target picks who is measured exactly. Only a slice of
         lightness is looked at, unless what it holds is so far off that more could be nearer.
         """
-        low, high = np.searchsorted(self.labs[:, 0], [target[0] - _SLICE_L, target[0] + _SLICE_L])
-        positions, labs, costs = self._best_of(target, count, slice(low, high))
-        beyond = _SLICE_L / (CHOOSING_K_L * _MOST_S_L)
-        if len(costs) < count or costs[-1] > beyond:
-            positions, labs, costs = self._best_of(target, count, slice(None))
+        for slice_l in _SLICES_L:
+            low, high = np.searchsorted(self.labs[:, 0], [target[0] - slice_l, target[0] + slice_l])
+            positions, labs, costs = self._best_of(target, count, slice(low, high))
+            if len(costs) == count and costs[-1] <= slice_l / (CHOOSING_K_L * _MOST_S_L) + self.least:
+                break
         return positions, labs, costs
 
     def _best_of(self, target: Floats, count: int, part: slice) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
@@ -55,27 +56,33 @@ class Pool:
         return positions[order], labs[chosen[order]], costs[order]
 
 
-def distance_from(target: Floats) -> Callable[[NDArray[np.float32]], NDArray[np.float32]]:
-    """A quick stand-in for the choosing difference near one target: CIEDE2000 with its weights and
-    its hue direction frozen there, so that it is a plain quadratic form of CIELAB."""
-    lightness, a, b = (float(v) for v in target)
-    chroma = float(np.hypot(a, b))
+def forms_at(targets: Floats) -> Floats:
+    """(m, 3, 3): moved · form has the length of the choosing difference near each target (m, 3).
+
+    A quick stand-in: CIEDE2000 with its weights and its hue direction frozen at the target, so that it is
+    a plain quadratic form of CIELAB.
+    """
+    lightness, a, b = np.asarray(targets, dtype=float).T
+    chroma = np.hypot(a, b)
     g = 0.5 * (1 - np.sqrt(chroma**7 / (chroma**7 + 25.0**7)))
     a_p = (1 + g) * a
-    chroma_p, hue = float(np.hypot(a_p, b)), float(np.arctan2(b, a_p))
+    chroma_p, hue = np.hypot(a_p, b), np.arctan2(b, a_p)
     t = (
         1 - 0.17 * np.cos(hue - np.radians(30)) + 0.24 * np.cos(2 * hue)
         + 0.32 * np.cos(3 * hue + np.radians(6)) - 0.20 * np.cos(4 * hue - np.radians(63))
     )  # fmt: skip
     s_l = 1 + 0.015 * (lightness - 50) ** 2 / np.sqrt(20 + (lightness - 50) ** 2)
     s_c, s_h = 1 + 0.045 * chroma_p, 1 + 0.015 * chroma_p * t
-    form = np.array(
-        [
-            [1 / (CHOOSING_K_L * s_l), 0.0, 0.0],
-            [0.0, (1 + g) * np.cos(hue) / s_c, np.sin(hue) / s_c],
-            [0.0, -(1 + g) * np.sin(hue) / s_h, np.cos(hue) / s_h],
-        ]
-    ).T.astype(np.float32)
+    forms = np.zeros((len(s_l), 3, 3))
+    forms[:, 0, 0] = 1 / (CHOOSING_K_L * s_l)
+    forms[:, 1, 1], forms[:, 2, 1] = (1 + g) * np.cos(hue) / s_c, np.sin(hue) / s_c
+    forms[:, 1, 2], forms[:, 2, 2] = -(1 + g) * np.sin(hue) / s_h, np.cos(hue) / s_h
+    return forms
+
+
+def distance_from(target: Floats) -> Callable[[NDArray[np.float32]], NDArray[np.float32]]:
+    """The choosing difference of CIELAB (n, 3) from one target (3,), about; see `forms_at`."""
+    form = forms_at(target[None])[0].astype(np.float32)
     origin = np.asarray(target, dtype=np.float32)
 
     def distance(labs: NDArray[np.float32]) -> NDArray[np.float32]:

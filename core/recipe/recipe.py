@@ -14,7 +14,7 @@ from core.colour.spaces import Floats, lab_to_lch
 from core.colour.swatch import Swatch
 from core.colour.temperature import temperature
 from core.optics.medium import Layered, Pass
-from core.optics.stack import colours_after, room_after, tolerance
+from core.optics.stack import colours_of, states_after, tolerance
 from core.optics.texture import surface
 from core.recipe.cautions import Caution, cautions_for
 
@@ -54,8 +54,9 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
     Raises InputError for passes that cannot be made.
     """
     wanted = np.asarray(target, dtype=float)
-    seen = colours_after(kit, passes)
-    rooms = room_after(kit, passes)
+    states = states_after(kit, passes)
+    seen = colours_of(kit, states)
+    rooms = [kit.room(state) for state in states]
     last = seen[-1]
     return Recipe(
         target=Swatch.of(wanted),

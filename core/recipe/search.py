@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -18,28 +18,34 @@ from core.optics.medium import PRESSURES, STEADY, Box, Hand, Pass
 from core.optics.spectra import WEIGHTS
 from core.optics.stack import HANDS
 from core.recipe.cost import action_costs
-from core.recipe.pool import Pool
+from core.recipe.pool import Pool, distance_from, forms_at
 from core.recipe.rules import Rules
 
 DEEPEST = 4
-_CHUNK = 48
-_PART = 4096
+_CHUNK = 16
+_PART = 1024
+_SEEN_AT_ONCE = 8192
 _WORKERS = ThreadPoolExecutor(os.cpu_count())
 """NumPy lets go of the interpreter while it works, so that parts of an array are worked out side by side."""
 _ALL_THREES = 600_000
 _QUERIES = 60_000
-_FEWEST_CLASSES, _MOST_CLASSES = 2, 8
-_NEIGHBOURS_BY_PAIRS = 1_200_000
+_FEWEST_CLASSES, _MOST_CLASSES, _CLASSES_OF_FEW = 2, 8, 16
+_NEIGHBOURS_BY_PAIRS = 600_000
 _FEW_ACTIONS = 400
-_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 2, 40
+_FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 4, 40
 _MOST_GROUNDS, _SPREAD_GROUNDS = 60_000, 20_000
 _USUAL_TARGETS = 24
 _DAMPING = 0.002
+_LEARNT_FROM = 32
+_ROUGHLY = 1.0
+_FOLLOWED_UP, _WORTH = 4.0, 1.5
 _SCALE = np.array([1.6, 1.0, 1.0])
-_APPENDED_TO = 6
+_APPENDED_TO, _DEEPENED = 6, 100
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
 
 Path = tuple[int, ...]
+PathsAt = Callable[[NDArray[np.intp]], NDArray[np.intp]]
+"""Paths (n, depth) by their positions (n,) in a pool."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +74,7 @@ class Table:
         first_cost = np.where(rules.first, self.costs, np.inf).astype(np.float32)
         self.ones = Pool(self.first_labs, first_cost)
         self.openings = np.flatnonzero(rules.first)
-        self.over_first = self._over(self.roots[self.openings], self.deposits[self.openings])
+        self.over_first = self.over(self.roots[self.openings], self.deposits[self.openings])
         penalties = np.where(
             self.may_follow(self.openings, self.deposits[self.openings]),
             first_cost[self.openings, None] + self.costs,
@@ -84,14 +90,18 @@ class Table:
     def deepen(self, paths: NDArray[np.intp]) -> Pool:
         """Every allowed action over the stacks of some paths (g, depth); path g starts at position g·len(actions)."""
         roots, deposits = self.run(paths)
+        return Pool(self.over(roots, deposits).reshape(-1, 3), self.penalties_after(paths, deposits).reshape(-1))
+
+    def penalties_after(self, paths: NDArray[np.intp], deposits: Floats) -> NDArray[np.float32]:
+        """Costs (g, len(actions)) of the passes, with each action after these paths; inf where it must not follow."""
         allowed = self.may_follow(paths[:, -1], deposits)
         if self.box.once_a_stick:
             used = self.stick_of[paths][:, :, None] == self.stick_of
             allowed &= ~used.any(axis=1)
-        penalties = np.where(allowed, self.costs[paths].sum(axis=1)[:, None] + self.costs, np.inf)
-        return Pool(self._over(roots, deposits).reshape(-1, 3), penalties.reshape(-1).astype(np.float32))
+        costs = self.costs[paths].sum(axis=1)[:, None] + self.costs
+        return np.where(allowed, costs, np.inf).astype(np.float32)
 
-    def _over(self, roots: NDArray[np.float32], deposits: Floats) -> NDArray[np.float32]:
+    def over(self, roots: NDArray[np.float32], deposits: Floats) -> NDArray[np.float32]:
         """CIELAB (g, len(actions), 3) of every action over every state."""
         labs = np.empty((len(roots), len(self.box.actions), 3), dtype=np.float32)
         _, group = np.unique(np.round(deposits, 9), return_inverse=True)
@@ -106,34 +116,41 @@ class Table:
         return labs
 
     def advance(
-        self, roots: NDArray[np.float32], deposits: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
+        self, roots: NDArray[np.float32], deposits: Floats, actions: NDArray[np.intp]
     ) -> tuple[NDArray[np.float32], Floats]:
         """As the box does it, in parts side by side."""
         parts = [slice(i, i + _PART) for i in range(0, max(len(roots), 1), _PART)]
-        done = list(_WORKERS.map(lambda p: self.box.advance(roots[p], deposits[p], actions[p], hand), parts))
+        done = list(_WORKERS.map(lambda p: self.box.advance(roots[p], deposits[p], actions[p]), parts))
         return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
 
     def labs_of(self, roots: NDArray[np.float32]) -> NDArray[np.float32]:
         """CIELAB (…, 3) of the search's roots."""
-        return np.asarray(xyz_to_lab(self.box.seen(roots).astype(np.float32, copy=False) @ _WEIGHTS32))
+        flat = roots.reshape(-1, roots.shape[-1])
+        labs = np.empty((len(flat), 3), dtype=np.float32)
+        for i in range(0, len(flat), _SEEN_AT_ONCE):
+            part = slice(i, i + _SEEN_AT_ONCE)
+            labs[part] = xyz_to_lab(self.box.seen(flat[part]).astype(np.float32, copy=False) @ _WEIGHTS32)
+        return labs.reshape(*roots.shape[:-1], 3)
 
-    def run(self, paths: NDArray[np.intp], hand: Hand = STEADY) -> tuple[NDArray[np.float32], Floats]:
-        """Roots and deposits of paths (g, depth), all of one depth, as this hand lays them."""
-        if hand == STEADY:
-            roots, deposits = self.roots[paths[:, 0]], self.deposits[paths[:, 0]]
-            paths = paths[:, 1:]
-        else:
-            blank, bare = self.box.blank()
-            roots, deposits = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
-        for column in paths.T:
-            roots, deposits = self.advance(roots, deposits, column, hand)
+    def run(self, paths: NDArray[np.intp]) -> tuple[NDArray[np.float32], Floats]:
+        """Roots and deposits of paths (g, depth), all of one depth."""
+        roots, deposits = self.roots[paths[:, 0]], self.deposits[paths[:, 0]]
+        for column in paths[:, 1:].T:
+            roots, deposits = self.advance(roots, deposits, column)
         return roots, deposits
 
     def tolerances(self, paths: NDArray[np.intp]) -> Floats:
         """Mean CIEDE2000 (g,) by which a hand's variation moves the colours of paths (g, depth)."""
-        planned = self.labs_of(self.run(paths)[0]).astype(float)
-        moved = [ciede2000(planned, self.labs_of(self.run(paths, hand)[0]).astype(float)) for hand in HANDS]
-        return np.asarray(np.mean(moved, axis=0))
+
+        def seen(hand: Hand) -> Floats:
+            blank, bare = self.box.blank()
+            roots, deposits = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
+            for column in paths.T:
+                roots, deposits = self.box.advance(roots, deposits, column, hand)
+            return self.labs_of(roots).astype(float)
+
+        planned, *moved = _WORKERS.map(seen, (STEADY, *HANDS))
+        return np.asarray(np.mean(ciede2000(planned, np.array(moved)), axis=0))
 
     def allows(self, path: Path) -> bool:
         """Whether the rules allow a stack."""
@@ -167,12 +184,23 @@ class Table:
         return _Grounds(self)
 
 
+@dataclass(frozen=True, slots=True)
+class _Class:
+    """Grounds that leave about as much room: their indices, a tree of their colours, what the actions do to them."""
+
+    members: NDArray[np.intp]
+    tree: cKDTree
+    matrix: Floats
+    inverse: Floats
+    offset: Floats
+
+
 class _Grounds:
     """What must lie under a last pass, so that it ends at a target.
 
-    What each action does to the colour beneath is learnt from the stacks of two passes: linear in CIELAB,
-    with coefficients that depend on the room left (least squares). Turned round, it names the ground that
-    is wanted, and the nearest of the stacks of two are candidates. They are then worked out exactly, so
+    What each action does to the colour beneath is learnt from stacks of two and three passes: linear in
+    CIELAB, the less the less room is left (least squares). Turned round, it names the ground that is
+    wanted, and the nearest of the stacks of two are candidates. They are then worked out exactly, so
     that the approximation only decides who is looked at.
     """
 
@@ -185,48 +213,91 @@ class _Grounds:
         self.paths = np.stack([first, second], axis=1)[order]
         self.roots, self.deposits = table.run(self.paths)
         self.labs = table.labs_of(self.roots).astype(float)
-        room = table.box.room_at(self.deposits)
         self.penalties = table.twos.penalties[order]
-        fit_room = np.sqrt(table.box.room_at(table.deposits[table.openings]))
-        coefficients = _fitted(table.first_labs[table.openings], fit_room, table.over_first)
+        room = table.box.room_at(self.deposits)
         usable = np.flatnonzero(room >= max(table.rules.least_room, 1e-6))
+        by_room = usable[np.argsort(room[usable], kind="stable")]
+        self.effects = self._learnt(by_room)
         self.classes = []
-        classes = int(np.clip(_QUERIES // (_USUAL_TARGETS * n_actions), _FEWEST_CLASSES, _MOST_CLASSES))
-        for members in np.array_split(usable[np.argsort(room[usable], kind="stable")], classes):
+        classes = _CLASSES_OF_FEW
+        if n_actions > _FEW_ACTIONS:
+            classes = int(np.clip(_QUERIES // (_USUAL_TARGETS * n_actions), _FEWEST_CLASSES, _MOST_CLASSES))
+        for members in np.array_split(by_room, classes):
             if len(members):
-                middle = float(np.sqrt(np.median(room[members])))
-                points = self.labs[members] * _SCALE
-                local = coefficients[:, :4] + middle * coefficients[:, 4:]
-                matrix, offset = local[:, :3], local[:, 3]
-                self.classes.append((members, cKDTree(points), matrix, _inverted(matrix), offset))
+                matrix, offset = self._effect(float(np.median(room[members])))
+                tree = cKDTree(self.labs[members] * _SCALE)
+                self.classes.append(_Class(members, tree, matrix, _inverted(matrix), offset))
 
-    def under(self, targets: Floats) -> NDArray[np.intp]:
-        """Pairs (n, 2) of a ground (index into `paths`) and a last action (index) that may end near a target."""
-        n_actions = len(self.table.box.actions)
-        every = np.tile(np.arange(n_actions), len(targets))
-        wish = np.repeat(targets, n_actions, axis=0)
-        last = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
-        rounds = (1, 1, last) if n_actions <= _FEW_ACTIONS else (1, last)
-        pairs = []
-        for members, tree, matrix, inverse, offset in self.classes:
-            missed = (targets[:, None] - offset - np.einsum("aji,tj->tai", matrix, targets)).reshape(-1, 3)
-            base = wish
-            for number, count in enumerate(rounds, start=1):
-                wanted = base + np.einsum("aij,taj->tai", inverse, missed.reshape(-1, n_actions, 3)).reshape(-1, 3)
-                count = min(count, len(members))
-                _, near = tree.query(wanted * _SCALE, count, workers=-1)
-                ground = members[near.reshape(len(every), -1)]
-                pairs.append(np.column_stack([ground.ravel(), np.repeat(every, count)]))
-                if number < len(rounds):
-                    nearest = ground[:, 0]
-                    roots, _ = self.table.advance(self.roots[nearest], self.deposits[nearest], every)
-                    base, missed = self.labs[nearest], wish - self.table.labs_of(roots)
-        return np.concatenate(pairs) if pairs else np.empty((0, 2), dtype=np.intp)
+    def _learnt(self, by_room: NDArray[np.intp]) -> Floats:
+        """Coefficients (8, actions, 3) of what each action changes: (L, a, b, 1) times √room, and times room."""
+        table = self.table
+        some = by_room[np.linspace(0, len(by_room) - 1, min(_LEARNT_FROM, len(by_room))).astype(np.intp)]
+        before = np.concatenate([table.first_labs[table.openings].astype(float), self.labs[some]])
+        room = table.box.room_at(np.concatenate([table.deposits[table.openings], self.deposits[some]]))
+        after = np.concatenate([table.over_first, table.over(self.roots[some], self.deposits[some])]).astype(float)
+        changes = (after - before[:, None]).reshape(len(before), -1)
+        return np.asarray((np.linalg.pinv(_features(before, room), rcond=1e-6) @ changes).reshape(8, -1, 3))
 
-    def stacks(self, targets: Floats) -> tuple[Pool, NDArray[np.intp]]:
-        """Stacks of three passes that may end near any of the targets, worked out, and their paths (n, 3)."""
+    def _effect(self, room: float) -> tuple[Floats, Floats]:
+        """What the actions do to a colour where so much room is left: matrices (actions, 3, 3) and offsets
+        (actions, 3); a colour goes to matrixᵀ · colour + offset."""
+        local = (np.sqrt(room) * self.effects[:4] + room * self.effects[4:]).transpose(1, 0, 2)
+        return local[:, :3] + np.eye(3), local[:, 3]
+
+    def expected(self, labs: Floats, room: Floats) -> Floats:
+        """CIELAB (g, actions, 3) that the actions will give over colours (g, 3), about."""
+        return np.asarray(labs[:, None] + np.einsum("gf,fak->gak", _features(labs, room), self.effects))
+
+    def under(self, targets: Floats, so_far: Floats) -> NDArray[np.intp]:
+        """Pairs (n, 2) of a ground (index into `paths`) and a last action (index) that may end near a target.
+
+        so_far (m,): the least cost known for each target; what will probably cost much more is not followed up.
+        """
+        near = [self._under(part, targets, so_far) for part in self.classes]
+        return np.concatenate(near) if near else np.empty((0, 2), dtype=np.intp)
+
+    def _under(self, part: _Class, targets: Floats, so_far: Floats) -> NDArray[np.intp]:
         table, n_actions = self.table, len(self.table.box.actions)
-        keys = np.unique(self.under(targets) @ [n_actions, 1])
+        most = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
+        corrections = 2 if n_actions <= _FEW_ACTIONS else 1
+        which, action = np.divmod(np.arange(len(targets) * n_actions), n_actions)
+        base = targets[which]
+        seen = np.einsum("aji,tj->tai", part.matrix, targets).reshape(-1, 3) + part.offset[action]
+        forms, pairs = forms_at(targets), []
+
+        def promising(labs: Floats, slack: float = _FOLLOWED_UP) -> NDArray[np.intp]:
+            moved = np.einsum("nj,njk->nk", labs - targets[which], forms[which])
+            costs = np.sqrt(np.einsum("nj,nj->n", moved, moved)) + self.penalties[ground] + table.costs[action]
+            return np.flatnonzero(costs < so_far[which] + slack)
+
+        for turn in range(corrections):
+            wanted = base + np.einsum("nij,nj->ni", part.inverse[action], targets[which] - seen)
+            _, near = part.tree.query(wanted * _SCALE, eps=_ROUGHLY, workers=-1)
+            ground = part.members[near]
+            if turn == 0:
+                kept = promising(np.einsum("nji,nj->ni", part.matrix[action], self.labs[ground]) + part.offset[action])
+                which, action, ground = which[kept], action[kept], ground[kept]
+            roots, _ = table.advance(self.roots[ground], self.deposits[ground], action)
+            seen = table.labs_of(roots).astype(float)
+            kept = promising(seen)
+            which, action, ground, seen = which[kept], action[kept], ground[kept], seen[kept]
+            base = self.labs[ground]
+            pairs.append(np.column_stack([ground, action]))
+        wanted = base + np.einsum("nij,nj->ni", part.inverse[action], targets[which] - seen)
+        count = min(most, len(part.members))
+        _, near = part.tree.query(wanted * _SCALE, count, workers=-1)
+        ground = part.members[near.reshape(-1, count)]
+        moved = np.einsum("nkj,nji->nki", self.labs[ground] - base[:, None], part.matrix[action])
+        seen, ground = (seen[:, None] + moved).reshape(-1, 3), ground.ravel()
+        which, action = np.repeat(which, count), np.repeat(action, count)
+        kept = promising(seen, _WORTH)
+        pairs.append(np.column_stack([ground[kept], action[kept]]))
+        return np.concatenate(pairs)
+
+    def stacks(self, targets: Floats, so_far: Floats) -> tuple[Pool, NDArray[np.intp]]:
+        """Stacks of three passes that may end near any of the targets, worked out, and their paths; see `under`."""
+        table, n_actions = self.table, len(self.table.box.actions)
+        keys = np.unique(self.under(targets, so_far) @ [n_actions, 1])
         ground, action = np.divmod(keys, n_actions)
         before = self.paths[ground]
         stick, sticks = table.stick_of[action], table.stick_of[before]
@@ -244,17 +315,15 @@ def _spread_out(twos: Pool) -> NDArray[np.intp]:
     if len(twos) <= _MOST_GROUNDS:
         return np.arange(len(twos))
     cells = np.floor(twos.labs / [0.8, 1.6, 1.6]).astype(np.int64) @ np.array([1_000_000, 1000, 1])
-    by_cost = np.argsort(twos.penalties, kind="stable")
+    by_cost = np.argsort(twos.penalties)
     _, first = np.unique(cells[by_cost], return_index=True)
     return np.sort(by_cost[first])[:: max(1, len(first) // _SPREAD_GROUNDS)]
 
 
-def _fitted(grounds: Floats, room: Floats, after: NDArray[np.float32]) -> Floats:
-    """Coefficients (actions, 8, 3) of the colour after each action: (L, a, b, 1) and those times √room."""
-    plain = np.column_stack([grounds, np.ones(len(grounds))])
-    features = np.column_stack([plain, plain * room[:, None]]).astype(float)
-    found, *_ = np.linalg.lstsq(features, after.reshape(len(grounds), -1).astype(float), rcond=1e-6)
-    return np.asarray(found.reshape(8, -1, 3).transpose(1, 0, 2))
+def _features(labs: Floats, room: Floats) -> Floats:
+    """(g, 8): (L, a, b, 1) times √room, and times room, of colours (g, 3)."""
+    plain = np.column_stack([labs, np.ones(len(labs))])
+    return np.column_stack([plain * np.sqrt(room)[:, None], plain * room[:, None]])
 
 
 def _inverted(matrix: Floats) -> Floats:
@@ -275,46 +344,59 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
     """The cheapest stacks for each target (m, 3), at most `count` of each depth, cheapest first. See `search`."""
     wanted = np.asarray(targets, dtype=float).reshape(-1, 3)
     found: list[list[Found]] = [[] for _ in wanted]
-
-    least = float(table.costs.min(initial=0.0))
-
-    def harvest(pool: Pool, paths_at: Callable[[NDArray[np.intp]], NDArray[np.intp]], keep: int) -> NDArray[np.intp]:
-        """Notes the best of each target; returns the paths of the best `keep` of every target, each once, as far
-        as one more pass could pay for itself."""
-        seen = []
-        for target, held in zip(wanted, found, strict=True):
-            positions, labs, costs = pool.best(target, max(count, keep))
-            paths = paths_at(positions)
-            best = min([*costs[:1], *(hit.cost for hit in held)], default=0.0)
-            if best > (paths.shape[1] + 1) * least:
-                seen.append(paths[:keep])
-            for path, lab, cost in zip(paths[:count], labs, costs, strict=False):
-                lightness, a, b = (float(v) for v in lab)
-                held.append(Found(tuple(map(int, path)), (lightness, a, b), float(cost)))
-        return np.unique(np.concatenate(seen), axis=0) if seen else np.empty((0, 1), dtype=np.intp)
-
-    harvest(table.ones, lambda at: at[:, None], 0)
     n_actions = len(table.box.actions)
+
+    def harvest(pool: Pool, paths_at: PathsAt) -> None:
+        for held, target in zip(found, wanted, strict=True):
+            positions, labs, costs = pool.best(target, count)
+            rows = zip(paths_at(positions).tolist(), labs.tolist(), costs.tolist(), strict=True)
+            held += [Found(tuple(path), tuple(lab), cost) for path, lab, cost in rows]
+
+    harvest(table.ones, lambda at: at[:, None])
     if max_passes > 1:
-
-        def twos(at: NDArray[np.intp]) -> NDArray[np.intp]:
-            return np.stack([table.openings[at // n_actions], at % n_actions], axis=1)
-
-        harvest(table.twos, twos, 0)
+        harvest(table.twos, lambda at: np.column_stack([table.openings[at // n_actions], at % n_actions]))
     if max_passes > 2 and len(wanted) and len(table.twos):
-        beam = harvest(*_threes(table, wanted), _APPENDED_TO)
-        if max_passes > 3 and len(beam):
-            fours = table.deepen(beam)
-            harvest(fours, lambda at: np.column_stack([beam[at // n_actions], at % n_actions]), 0)
+        so_far = np.array([min([hit.cost for hit in held], default=0.0) for held in found])
+        harvest(*_threes(table, wanted, so_far))
+        if max_passes > 3:
+            leaders = [_worth_deepening(table, held) for held in found]
+            if any(len(paths) for paths in leaders):
+                harvest(*_fours(table, wanted, leaders))
     return [sorted(held, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path)) for held in found]
 
 
-def _threes(table: Table, targets: Floats) -> tuple[Pool, Callable[[NDArray[np.intp]], NDArray[np.intp]]]:
+def _worth_deepening(table: Table, held: Sequence[Found]) -> list[Path]:
+    """The best stacks of three of one target, if one more pass could pay for itself."""
+    threes = sorted((hit.cost, hit.path) for hit in held if len(hit.path) == 3)
+    pays = min(hit.cost for hit in held) > 4 * float(table.costs.min()) if threes else False
+    return [path for _, path in threes[:_APPENDED_TO]] if pays else []
+
+
+def _fours(table: Table, targets: Floats, leaders: Sequence[Sequence[Path]]) -> tuple[Pool, PathsAt]:
+    """Stacks of four passes: what is expected to serve a target best of all that can follow its leaders, worked out."""
+    paths = np.array([path for held in leaders for path in held], dtype=np.intp)
+    roots, deposits = table.run(paths)
+    penalties = table.penalties_after(paths, deposits)
+    expected = table.grounds.expected(table.labs_of(roots).astype(float), table.box.room_at(deposits))
+    picked = []
+    ends = np.cumsum([len(held) for held in leaders])
+    for target, held, end in zip(targets, leaders, ends, strict=True):
+        rows = slice(end - len(held), end)
+        rough = distance_from(target)(expected[rows].reshape(-1, 3).astype(np.float32)) + penalties[rows].ravel()
+        best = np.argpartition(rough, _DEEPENED)[:_DEEPENED] if len(rough) > _DEEPENED else np.arange(len(rough))
+        picked.append(best + rows.start * len(table.box.actions))
+    row, action = np.divmod(np.unique(np.concatenate(picked)), len(table.box.actions))
+    after, _ = table.advance(roots[row], deposits[row], action)
+    whole = np.column_stack([paths[row], action])
+    return Pool(table.labs_of(after), penalties[row, action]), lambda at: whole[at]
+
+
+def _threes(table: Table, targets: Floats, so_far: Floats) -> tuple[Pool, PathsAt]:
     """Stacks of three passes, all of a small tray or those that may end near a target, and their paths by position."""
     n_actions = len(table.box.actions)
     if len(table.twos) * n_actions <= _ALL_THREES:
         blocks, second = np.divmod(np.sort(table.twos.positions), n_actions)
         twos = np.column_stack([table.openings[blocks], second])
         return table.deepen(twos), lambda at: np.column_stack([twos[at // n_actions], at % n_actions])
-    pool, paths = table.grounds.stacks(targets)
+    pool, paths = table.grounds.stacks(targets, so_far)
     return pool, lambda at: paths[at]

@@ -13,7 +13,7 @@ from core.optics.film import film, over
 from core.optics.media import MEDIA, get_medium
 from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
-from core.optics.stack import HANDS, colours_after, room_after, tolerance
+from core.optics.stack import HANDS, colours_after, room_after, states_after, tolerance
 from core.optics.stick import Stick
 from core.optics.support import get_support, supports
 from core.recipe.cautions import sentences
@@ -136,6 +136,14 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
             actions = [box.actions[one], box.actions[two]]
             passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions]
             assert np.allclose(row, colours_after(box, passes, hand)[-1], atol=0.01)
+
+
+def test_several_hands_at_once_lay_what_each_lays_by_itself(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    passes = passes_of(medium)[:6]
+    together = states_after(box, passes, Hand.together([STEADY, *HANDS]))
+    for state, *alone in zip(together[1:], *(states_after(box, passes, h)[1:] for h in (STEADY, *HANDS)), strict=True):
+        assert np.allclose(box.reflectance(state), [box.reflectance(one) for one in alone], rtol=1e-12)
 
 
 def test_expanding_and_advancing_agree(laid: tuple[Medium, Box]) -> None:

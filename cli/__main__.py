@@ -69,7 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
     plan.add_argument("--black", default="last", help="avoid, last or free")
     plan.add_argument("--fit", default="clip", help="clip or compress colours that are out of reach")
-    plan.add_argument("--finish", default="layer", help="layer or burnish")
+    plan.add_argument("--finish", default="layer", help="how recipes end: layer, or what the method allows")
     plan.add_argument("--reserve", action="store_true", help="leave highlights to the paper")
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")

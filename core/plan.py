@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
@@ -15,13 +16,14 @@ from core.look.roles import SHADOW_ROLES
 from core.method.method import Method, get_method, methods
 from core.optics.kit import Kit
 from core.optics.media import get_medium
-from core.optics.medium import PRESSURES, Box, Pass
+from core.optics.medium import MAX_PASSES, PRESSURES, Box, Pass
 from core.optics.spectra import reflectance_to_lab
+from core.optics.stack import colours_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import Support, get_support, supports
-from core.recipe.burnish import FINISHES, burnished
 from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import colour_cost
+from core.recipe.finish import FINISHES, Way, dressed, ways_to_finish
 from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.reach import FITS, fitted
 from core.recipe.recipe import Recipe, work_out
@@ -51,7 +53,7 @@ class Setup:
     kept: tuple[str, ...] = ()
     banned: tuple[str, ...] = ()
     one_shadow: bool = False
-    finish: str = FINISHES[0]
+    finish: str = "layer"
     reserve: bool = False
 
 
@@ -123,7 +125,7 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
     """
     get_medium(setup.medium)
     support = own or get_support(setup.paper)
-    get_method(setup.method, setup.medium)
+    method = get_method(setup.method, setup.medium)
     if setup.black not in BLACK_POLICIES:
         raise InputError(
             "unknown_black_policy",
@@ -145,9 +147,13 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
         raise InputError(
             "unknown_finish", f"“{setup.finish[:40]}” is no finish.", f"Use {' or '.join(FINISHES)}.", "finish"
         )
-    if setup.finish == "burnish" and "burnish" not in get_medium(setup.medium).techniques:
-        name = get_medium(setup.medium).name
-        raise InputError("cannot_burnish", f"{name} cannot be burnished.", "Only layer it.", "finish")
+    if setup.finish not in method.finishes:
+        raise InputError(
+            "method_does_not_finish",
+            f"{method.name} does not end {FINISHES[setup.finish]}.",
+            f"Use {' or '.join(method.finishes)}, or another method.",
+            "finish",
+        )
     both = set(setup.kept) & set(setup.banned)
     if both:
         raise InputError(
@@ -249,30 +255,99 @@ Listed = list[Found]
 def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
     """The best stacks for each of these, cheapest first; the costly half of `solve`.
 
-    Raises InputError (`too_many_spots`, `kept_not_laid`). The targets are taken as they are: see `Bench.aims`.
+    Raises InputError: `too_many_spots`, or for kept passes that cannot be made. The targets are taken as they
+    are: see `Bench.aims`.
     """
     if len(wanted) > MAX_TARGETS:
         raise InputError("too_many_spots", f"{len(wanted)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
-    passes = bench.setup.max_passes
-    free = [row for row in wanted if not row.kept]
-    targets = np.array([row.target for row in free]).reshape(-1, 3)
-    found = iter(
-        _fitting_the_light(bench, row.role, hits)
-        for row, hits in zip(free, finalists(bench.table, targets, passes), strict=True)
-    )
+    split = [_split(bench, row.kept) for row in wanted]
+    targets = np.array([row.target for row in wanted]).reshape(-1, 3)
+    within = [(row, path) for row, (path, rest) in zip(wanted, split, strict=True) if not rest]
+    found = iter(_finished(bench, within, _searched(bench, within, targets[[not rest for _, rest in split]])))
     return [
-        around(bench.table, [_path(bench, row.kept)], np.array(row.target), max(passes, len(row.kept)))
-        if row.kept
-        else next(found)
-        for row in wanted
+        _around(bench, row, path, rest) if rest else next(found)
+        for row, (path, rest) in zip(wanted, split, strict=True)
     ]
+
+
+Row = tuple[Wanted, Path]
+"""What a spot is to become, and the actions that must stay in it."""
+
+
+def _searched(bench: Bench, rows: Sequence[Row], targets: Floats, max_passes: int | None = None) -> list[Listed]:
+    """The best of what the search lays for these rows, for other targets (m, 3) if need be."""
+    passes = bench.setup.max_passes if max_passes is None else max_passes
+    free = [i for i, (_, path) in enumerate(rows) if not path]
+    found = dict(zip(free, finalists(bench.table, targets[free], passes), strict=True))
+    return [
+        _fitting_the_light(bench, row.role, found[i])
+        if i in found
+        else around(bench.table, [path], targets[i], max(passes, len(path)))
+        for i, (row, path) in enumerate(rows)
+    ]
+
+
+def _finished(bench: Bench, rows: Sequence[Row], lists: Sequence[Listed]) -> list[Listed]:
+    """The lists, ended as the set-up says; what is left to the paper, and what cannot be ended so, as it is."""
+    ways = ways_to_finish(bench.kit, bench.setup.medium, bench.setup.finish)
+    open_ = [i for i, (row, _) in enumerate(rows) if not _reserved(bench, row.role)]
+    if not ways or not open_:
+        return list(lists)
+    some = [rows[i] for i in open_]
+    closed = dressed(
+        bench.kit,
+        bench.table,
+        np.array([row.target for row, _ in some]),
+        [lists[i] for i in open_],
+        ways,
+        lambda which, aims: _searched(bench, [some[i] for i in which], aims),
+        [row.kept for row, _ in some],
+        lambda i, hits: _fitting_the_light(bench, some[i][0].role, hits),
+    )
+    return [dict(zip(open_, closed, strict=True)).get(i) or hits for i, hits in enumerate(lists)]
+
+
+def _split(bench: Bench, kept: Sequence[Pass]) -> tuple[Path, tuple[Pass, ...]]:
+    """The kept passes as far as they are actions of the search, and the rest of them."""
+    sticks = bench.box.sticks
+    at = {
+        Pass(sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique): i
+        for i, a in enumerate(bench.box.actions)
+    }
+    path = list(itertools.takewhile(lambda i: i is not None, (at.get(pass_) for pass_ in kept)))
+    return tuple(i for i in path if i is not None), tuple(kept[len(path) :])
+
+
+def _around(bench: Bench, row: Wanted, path: Path, rest: tuple[Pass, ...]) -> Listed:
+    """The best stacks that hold kept passes of which some are not the search's: other techniques, tools, media.
+
+    Raises InputError if they cannot be made at all.
+    """
+    alone = colours_after(bench.kit, row.kept)[-1]
+    lightness, a, b = (float(v) for v in alone)
+    target, kept = np.array([row.target]), row.kept
+    found = [Found((), (lightness, a, b), float(colour_cost(target[0], alone)), kept)]
+    passes = min(bench.setup.max_passes, MAX_PASSES - len(kept))
+    ways: tuple[tuple[Path, Way], ...] = ((path, lambda stack: (*stack, *rest)), ((), lambda stack: (*kept, *stack)))
+    for held, way in ways if passes else ():
+        rows = [(replace(row, kept=()), held)]
+
+        def search(_: Sequence[int], aims: Floats, rows: Sequence[Row] = rows) -> list[Listed]:
+            return _searched(bench, rows, aims, passes)
+
+        found += dressed(bench.kit, bench.table, target, search([0], target), [way], search, [kept])[0]
+    return sorted(found, key=lambda hit: (round(hit.cost, 5), hit.path))
+
+
+def _reserved(bench: Bench, role: str) -> bool:
+    return bench.setup.reserve and role == "highlight"
 
 
 def _fitting_the_light(bench: Bench, role: str, hits: Listed) -> Listed:
     """The stacks that suit a light role: of a reserved highlight only what leaves the paper shining, else those that
     begin with an under-colour that the method wants in this light; all if none does."""
     sticks, stick_of = bench.box.sticks, bench.table.stick_of
-    if bench.setup.reserve and role == "highlight":
+    if _reserved(bench, role):
         return [hit for hit in hits if _leaves_the_paper(bench, hit)]
     return [hit for hit in hits if bench.method.lies_under(sticks[stick_of[hit.path[0]]], role)] or hits
 
@@ -282,23 +357,6 @@ def _leaves_the_paper(bench: Bench, hit: Found) -> bool:
     actions = [bench.box.actions[i] for i in hit.path]
     pale = all(bench.box.sticks[action.stick].lab[0] >= _PALE_L for action in actions)
     return len(actions) == 1 and pale and actions[0].pressure == 0 and actions[0].repeats == 1
-
-
-def _path(bench: Bench, kept: Sequence[Pass]) -> Path:
-    sticks = bench.box.sticks
-    at = {
-        Pass(sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique): i
-        for i, a in enumerate(bench.box.actions)
-    }
-    path = [at.get(pass_) for pass_ in kept]
-    if None in path:
-        raise InputError(
-            "kept_not_laid",
-            "Only passes that are laid in the medium of the piece can be kept while the rest is mixed anew.",
-            "Keep the whole recipe instead.",
-            "kept",
-        )
-    return tuple(i for i in path if i is not None)
 
 
 def chosen(
@@ -318,14 +376,10 @@ def chosen(
     found = choose(bench.table, lists, bench.index(in_use))
     targets = np.array([row.target for row in wanted]).reshape(-1, 3)
     bare = colour_cost(targets, reflectance_to_lab(bench.box.support.reflectance()))
-    stacks = [
-        bench.table.passes(hit.path) if hit and (row.kept or hit.cost < paper) else ()
+    return [
+        bench.table.stack(hit) if hit and (row.kept or hit.cost < paper) else ()
         for hit, paper, row in zip(found, bare, wanted, strict=True)
     ]
-    if bench.setup.finish != "burnish":
-        return stacks
-    passes = bench.setup.max_passes
-    return burnished(bench.kit, bench.table, targets, stacks, lambda aims: finalists(bench.table, aims, passes))
 
 
 def solve(
@@ -362,16 +416,23 @@ def _sharing_a_shadow(bench: Bench, wanted: Sequence[Wanted], lists: Sequence[Li
     alone = [(int(action),) for action in np.flatnonzero(bench.table.stick_of == shared)]
     out = list(lists)
     for i in shadows:
-        held = [hit for hit in out[i] if shared in bench.table.stick_of[list(hit.path)]]
+        held = [hit for hit in out[i] if shared in bench.table.sticks(hit)]
         wider = around(bench.table, alone, np.array(wanted[i].target), bench.setup.max_passes)
         allowed = [hit for hit in wider if bench.table.allows(hit.path)]
-        out[i] = sorted([*held, *(allowed or wider)], key=lambda hit: (round(hit.cost, 5), hit.path))
+        (ended,) = _finished(bench, [(wanted[i], ())], [allowed or wider])
+        ended = [hit for hit in ended if shared in bench.table.sticks(hit)] or ended
+        out[i] = sorted([*held, *ended], key=lambda hit: (round(hit.cost, 5), hit.path))
     return out
 
 
 def replacement(bench: Bench, stick: Stick) -> Recipe:
     """The best mix of the others in the place of a stick that is missing: its solid swatch as the target."""
-    others = replace(bench.setup, banned=tuple({*bench.setup.banned, stick.code} - set(bench.setup.kept)), max_sticks=0)
+    others = replace(
+        bench.setup,
+        banned=tuple({*bench.setup.banned, stick.code} - set(bench.setup.kept)),
+        max_sticks=0,
+        finish="layer",
+    )
     left = tuple(held for held in bench.box.sticks if held.code != stick.code)
     if not left:
         raise InputError("all_banned", "There is no other stick to mix it from.", "Add one to the tray.", "tray")

@@ -80,5 +80,5 @@ class Exhaustive:
 def piece_cost(table: Table, chosen: list[Found | None]) -> float:
     """What a choice costs, with the sticks that it needs."""
     hits = [hit for hit in chosen if hit]
-    sticks = {int(stick) for hit in hits for stick in table.stick_of[list(hit.path)]}
+    sticks = {stick for hit in hits for stick in table.sticks(hit)}
     return sum(hit.cost for hit in hits) + STICK_COST * len(sticks)

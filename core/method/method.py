@@ -38,9 +38,9 @@ class Method:
     order: `dark_to_light` or `light_to_dark` (of the sticks within a recipe), slack_l: by how much L*
     a stick may break it. first_lightness: range of L* of the first stick; first_pressures: how hard it
     may be pressed. later_repeats: the most strokes or coats of every later one; later_techniques: how these may
-    be laid. reserve: whether the lights are kept free by choice, to begin with. usual:
-    the one that a medium begins with. stages: groups of light
-    roles done one after the other over the whole piece; base_first: the first pass of every spot comes
+    be laid. finishes: how recipes may end (see core.recipe.finish), the usual one first. reserve: whether the
+    lights are kept free by choice, to begin with. usual: the one that a medium begins with. stages: groups of
+    light roles done one after the other over the whole piece; base_first: the first pass of every spot comes
     before anything else. under_shade, under_light: hues of the first stick, where it is an under-colour of
     its own: ranges in degrees, that may pass through 0.
     """
@@ -55,6 +55,7 @@ class Method:
     first_pressures: tuple[str, ...]
     later_repeats: int
     later_techniques: tuple[str, ...]
+    finishes: tuple[str, ...]
     reserve: bool
     usual: bool
     stages: tuple[tuple[str, ...], ...]
@@ -128,6 +129,7 @@ def methods() -> dict[str, Method]:
                 first_pressures=tuple(row["first_pressures"]),
                 later_repeats=row.get("later_repeats", MAX_REPEATS),
                 later_techniques=tuple(row.get("later_techniques", ("lay",))),
+                finishes=tuple(row.get("finishes", ("layer",))),
                 reserve=row.get("reserve", False),
                 usual=row.get("usual", False),
                 stages=tuple(tuple(stage) for stage in row["stages"]),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -35,7 +35,7 @@ class MarkerState:
     light: Floats
     ink: Floats
     coats: tuple[int, ...]
-    soaked: int
+    soaked: Any
     tooth: Any
 
 
@@ -128,6 +128,28 @@ class MarkerBox:
         stick, repeats = self._action_table[actions].T
         taken = self._taken(stick, filled, hand) * (np.arange(MAX_REPEATS) < repeats[:, None])[:, :, None]
         return (roots - taken.sum(axis=1)).astype(np.float32), filled + repeats
+
+    def pile(self, paths: NDArray[np.intp]) -> MarkerState:
+        blank, bare = self.blank()
+        roots, soaked = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
+        for actions in paths.T:
+            roots, soaked = self.advance(roots, soaked, actions)
+        nothing = (0,) * len(self.sticks)
+        return MarkerState(np.exp(roots.astype(float)), self._ink_of(paths), nothing, soaked[:, None], 1.0)
+
+    def _ink_of(self, paths: NDArray[np.intp]) -> Floats:
+        """Absorbance (g, 31) of what has been laid, whether it covers the patch or not."""
+        soaked, ink = np.zeros(len(paths)), np.zeros((len(paths), self.absorbance.shape[1]))
+        for stick, repeats in self._action_table[paths].transpose(1, 2, 0):
+            for repeat in range(MAX_REPEATS):
+                on = (repeats > repeat).astype(float)
+                strength = on * self._steps[stick, repeat] * self._strength(soaked)
+                ink += strength[:, None] * self.absorbance[stick]
+                soaked = soaked + on
+        return ink
+
+    def rows(self, pile: MarkerState, which: NDArray[np.intp]) -> MarkerState:
+        return replace(pile, light=pile.light[which], ink=pile.ink[which], soaked=pile.soaked[which])
 
     def seen(self, roots: Floats) -> Floats:
         return np.asarray(FLOOR + np.exp(roots))

@@ -129,6 +129,13 @@ class Box(Layered, Protocol):
     def room_at(self, filled: Floats) -> Floats:
         """How much more the paper takes at these deposits of the search, 0–1."""
 
+    def pile(self, paths: Any) -> Any:
+        """What the stacks (g, depth) of actions leave, as one state with g rows that `apply` can go on with, as
+        long as it goes on with a stick that is not in them where `once_a_stick` holds."""
+
+    def rows(self, pile: Any, which: Any) -> Any:
+        """Some rows of such a state."""
+
 
 class Medium(Protocol):
     """One medium: what it is called, what can be done with it, how it lies, how to make it ready."""

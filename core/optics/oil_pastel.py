@@ -145,6 +145,24 @@ class OilPastelBox:
             filled[on] += mass
         return roots, filled
 
+    def pile(self, paths: NDArray[np.intp]) -> OilState:
+        blank, bare = self.blank()
+        roots, filled = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
+        top = np.zeros(len(paths))
+        for actions in paths.T:
+            before = filled
+            stick, pressure, repeats = self._action_table[actions].T
+            for repeat in range(MAX_REPEATS):
+                on = repeats > repeat
+                mass = np.where(on, self._mass(before, pressure, stick), 0.0)
+                top, before = np.where(on, DRAGGED * top + mass, top), before + mass
+            roots, filled = self.advance(roots, filled, actions)
+        ground, k_top, s_top = np.split(roots.astype(float), 3, axis=1)
+        return OilState(ground, k_top, s_top, top[:, None], filled[:, None])
+
+    def rows(self, pile: OilState, which: NDArray[np.intp]) -> OilState:
+        return OilState(pile.ground[which], pile.k_top[which], pile.s_top[which], pile.mass[which], pile.filled[which])
+
     def seen(self, roots: Floats) -> Floats:
         ground, k_top, s_top = (roots[..., i * N_BANDS : (i + 1) * N_BANDS] for i in range(3))
         return outside(np.square(_seen(ground, k_top, s_top, COVERAGE)))

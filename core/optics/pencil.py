@@ -254,6 +254,37 @@ class PencilBox:
         back = np.argsort(by_repeats)
         return roots[back], filled[back]
 
+    def pile(self, paths: NDArray[np.intp]) -> DryState:
+        blank, bare = self.blank()
+        roots, filled = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
+        masses = np.empty(paths.shape)
+        for number, actions in enumerate(paths.T):
+            before = filled
+            roots, filled = self.advance(roots, before, actions)
+            masses[:, number] = filled - before
+        sticks = self._action_table[paths, 0]
+        return DryState(
+            root=roots.astype(float),
+            filled=filled[:, None],
+            k_deposit=np.einsum("gd,gdb->gb", masses, self.k[sticks]),
+            s_deposit=np.einsum("gd,gdb->gb", masses, self.s[sticks]),
+            mass=masses.sum(axis=1, keepdims=True),
+            ground=self._paper,
+            stain=np.sqrt(self._paper) + STAIN * (roots - np.sqrt(self._paper)),
+            tooth=1.0,
+        )
+
+    def rows(self, pile: DryState, which: NDArray[np.intp]) -> DryState:
+        return replace(
+            pile,
+            root=pile.root[which],
+            filled=pile.filled[which],
+            k_deposit=pile.k_deposit[which],
+            s_deposit=pile.s_deposit[which],
+            mass=pile.mass[which],
+            stain=pile.stain[which],
+        )
+
     def seen(self, roots: Floats) -> Floats:
         return outside(np.square(roots))
 

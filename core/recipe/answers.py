@@ -40,21 +40,24 @@ def answers(
     if not hits:
         return ()
     off = ciede2000(wanted, np.array([hit.lab for hit in hits]))
-    closest = hits[int(np.argmin([d + 0.05 * len(hit.path) for d, hit in zip(off, hits, strict=True)]))]
+    closest = hits[int(np.argmin([d + 0.05 * len(table.stack(hit)) for d, hit in zip(off, hits, strict=True)]))]
     limit = max(float(off.min()) + 1.5, _GOOD_ENOUGH)
     passable = [hit for hit, d in zip(hits, off, strict=True) if d <= limit] or list(hits)
-    fewest = min(passable, key=lambda hit: (len(_sticks(table, hit)), hit.cost))
-    freer = _freer(table, wanted, in_use) or fewest
+    fewest = min(passable, key=lambda hit: (len(table.sticks(hit)), hit.cost))
+    finished = any(hit.stack for hit in hits)
+    freer = (_freer_of(table, wanted, in_use, hits) if finished else _freer(table, wanted, in_use)) or fewest
     found, seen = [], set()
     for kind, hit in zip(KINDS, (closest, fewest, freer), strict=True):
-        if hit.path not in seen:
-            seen.add(hit.path)
+        if table.stack(hit) not in seen:
+            seen.add(table.stack(hit))
             found.append(Answer(kind, hit))
     return tuple(found)
 
 
-def _sticks(table: Table, hit: Found) -> set[int]:
-    return {int(stick) for stick in table.stick_of[list(hit.path)]}
+def _freer_of(table: Table, target: Floats, in_use: Collection[int], hits: Sequence[Found]) -> Found | None:
+    """Of stacks with passes that the search does not lay, the one of the right value with the fewest fresh sticks."""
+    right = [hit for hit in hits if abs(hit.lab[0] - target[0]) <= _SAME_VALUE_L]
+    return min(right, key=lambda hit: (len(table.sticks(hit) - set(in_use)), hit.cost), default=None)
 
 
 def _freer(table: Table, target: Floats, in_use: Collection[int]) -> Found | None:

@@ -90,7 +90,7 @@ def choose(table: Table, lists: Sequence[Sequence[Found]], at_hand: Collection[i
     at_hand: sticks (indices) that the piece needs anyway and that cost nothing here. Local search: begin
     with everybody's best, then give up one stick at a time, or take one up, as long as it pays.
     """
-    uses = [[frozenset(map(int, table.stick_of[list(hit.path)])) - set(at_hand) for hit in hits] for hits in lists]
+    uses = [[table.sticks(hit) - set(at_hand) for hit in hits] for hits in lists]
 
     def picked(allowed: frozenset[int]) -> tuple[float, list[int]] | None:
         total, places = 0.0, []

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -15,9 +15,9 @@ from scipy.spatial import cKDTree
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, xyz_to_lab
 from core.optics.medium import PRESSURES, STEADY, Box, Hand, Pass
-from core.optics.spectra import WEIGHTS
+from core.optics.spectra import N_BANDS, WEIGHTS, reflectance_to_lab
 from core.optics.stack import HANDS
-from core.recipe.cost import action_costs
+from core.recipe.cost import LAYER_COST, action_costs
 from core.recipe.pool import Pool, distance_from, forms_at
 from core.recipe.rules import Rules
 
@@ -50,11 +50,40 @@ PathsAt = Callable[[NDArray[np.intp]], NDArray[np.intp]]
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """One stack: indices of its actions in the box, its CIELAB (single precision) and its cost."""
+    """One stack: indices of its actions in the box, its CIELAB (single precision) and its cost. stack: all of its
+    passes, if there are others than those actions."""
 
     path: Path
     lab: tuple[float, float, float]
     cost: float
+    stack: tuple[Pass, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """How stacks end: with one more pass (added), or with their last pass laid by another technique (last).
+
+    over: how many passes must lie beneath the one that ends it.
+    """
+
+    added: Pass | None = None
+    last: str = ""
+    over: int = 0
+
+    def __call__(self, stack: tuple[Pass, ...]) -> tuple[Pass, ...]:
+        """A stack that ends so; the same stack if there is too little beneath."""
+        if self.added:
+            return (*stack, self.added)
+        return (*stack[:-1], replace(stack[-1], technique=self.last)) if len(stack) > self.over else stack
+
+
+@dataclass(frozen=True, slots=True)
+class Ended:
+    """Stacks of one kind that end alike: paths (n, depth) of what the search lays, its colour, and that of the end."""
+
+    paths: NDArray[np.intp]
+    labs: Floats
+    pool: Pool
 
 
 class Table:
@@ -81,6 +110,7 @@ class Table:
             np.inf,
         )
         self.twos = Pool(self.over_first.reshape(-1, 3), penalties.reshape(-1).astype(np.float32))
+        self._ended: dict[End, tuple[Ended, ...]] = {}
 
     def may_follow(self, last: NDArray[np.intp], deposits: Floats) -> NDArray[np.bool_]:
         """(g, len(actions)): which actions may come after states made by the actions `last` (g,)."""
@@ -172,11 +202,49 @@ class Table:
             Pass(self.box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions
         )
 
+    def stack(self, found: Found) -> tuple[Pass, ...]:
+        """All passes of a stack."""
+        return found.stack or self.passes(found.path)
+
+    def sticks(self, found: Found) -> frozenset[int]:
+        """The sticks of the box (indices) that a stack holds."""
+        if not found.stack:
+            return frozenset(self.stick_of[list(found.path)].tolist())
+        used = {pass_.stick for pass_ in found.stack}
+        return frozenset(i for i, stick in enumerate(self.box.sticks) if stick.code in used)
+
     def lightness_reach(self) -> tuple[float, float]:
         """Darkest and lightest L* of all stacks of up to two passes, the bare paper included."""
         paper = float(xyz_to_lab(self.box.support.reflectance() @ WEIGHTS)[0])
         held = [pool.labs[[0, -1], 0] for pool in (self.ones, self.twos) if len(pool)]
         return min(float(lab[0]) for lab in held), max([float(lab[1]) for lab in held] + [paper])
+
+    def ended(self, end: End) -> tuple[Ended, ...]:
+        """The stacks of one and of two passes after this end, worked out by the exact model, and kept."""
+        if end not in self._ended:
+            singles = self.openings[:, None]
+            self._ended[end] = tuple(self._ended_by(end, paths) for paths in (singles, self.grounds.paths))
+        return self._ended[end]
+
+    def _ended_by(self, end: End, paths: NDArray[np.intp]) -> Ended:
+        box = self.box
+        laid = np.array([action.technique == "lay" for action in box.actions])
+        paths = paths if end.added else paths[laid[paths[:, -1]] & (paths.shape[1] > end.over)]
+        costs = self.costs[paths].sum(axis=1) + (LAYER_COST if end.added else 0.0)
+        roots, deposits = self.run(paths)
+        if end.added and end.added.technique == "wet":
+            costs[box.room_at(deposits) < self.rules.least_room] = np.inf
+        if end.added:
+            seen = box.reflectance(box.apply(box.pile(paths), end.added)) if len(paths) else np.empty((0, N_BANDS))
+        else:
+            seen = np.empty((len(paths), N_BANDS))
+            below = box.pile(paths[:, :-1])
+            for action in np.unique(paths[:, -1]):
+                rows = np.flatnonzero(paths[:, -1] == action)
+                (pass_,) = self.passes((int(action),))
+                seen[rows] = box.reflectance(box.apply(box.rows(below, rows), replace(pass_, technique=end.last)))
+        pool = Pool(reflectance_to_lab(seen).astype(np.float32), costs.astype(np.float32))
+        return Ended(paths, self.labs_of(roots).astype(float), pool)
 
     @cached_property
     def grounds(self) -> _Grounds:

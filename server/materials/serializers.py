@@ -115,14 +115,20 @@ class MediumSerializer(serializers.Serializer[Any]):
     usual_method = serializers.CharField()
 
 
+class FinishSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    words = serializers.CharField()
+
+
 class MethodSerializer(serializers.Serializer[Any]):
-    """reserve: whether highlights are kept free to begin with."""
+    """reserve: whether highlights are kept free to begin with. finishes: how recipes may end, the usual one first."""
 
     id = serializers.CharField()
     name = serializers.CharField()
     medium = serializers.CharField()
     explanation = serializers.CharField()
     reserve = serializers.BooleanField()
+    finishes = FinishSerializer(many=True)
 
 
 class PaperSizeSerializer(serializers.Serializer[Any]):

@@ -15,7 +15,7 @@ from PIL import Image
 
 from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import MAX_STICKS, read_tray
-from core.method.method import Method, methods
+from core.method.method import methods
 from core.optics import stick as core_stick
 from core.optics.media import MEDIA, get_medium
 from core.optics.medium import TOOLS
@@ -23,6 +23,7 @@ from core.optics.stick import CONDITIONS
 from core.optics.support import Support, own_support, supports
 from core.optics.texture import tooth_tile
 from core.plan import usual_setup
+from core.recipe.finish import FINISHES
 from server.materials.models import Paper, Stick, Tray
 
 MAX_TRAYS = 50
@@ -99,9 +100,13 @@ def media() -> list[dict[str, object]]:
     return rows
 
 
-def schools() -> list[Method]:
+def schools() -> list[dict[str, object]]:
     """All methods."""
-    return list(methods().values())
+    return [
+        {key: getattr(method, key) for key in ("id", "name", "medium", "explanation", "reserve")}
+        | {"finishes": [{"id": finish, "words": FINISHES[finish]} for finish in method.finishes]}
+        for method in methods().values()
+    ]
 
 
 @cache

@@ -60,12 +60,33 @@ def test_kept_passes_stay_and_the_rest_is_found_around_them(big_range: Tray) -> 
     assert recipe.delta_e <= alone.delta_e
 
 
-@pytest.mark.parametrize("kept", [Pass("L64", "light", 1, "burnish"), Pass("N10", "heavy")])
-def test_what_cannot_be_searched_around_is_said(kept: Pass, big_range: Tray) -> None:
-    tray = Tray("both", (*big_range.sticks, *a_range("lantern-16").sticks))
+@pytest.mark.parametrize(
+    ("kept", "place"),
+    [
+        ((Pass("L64", "light", 1, "burnish"),), "last"),
+        ((Pass("L56", "medium"), Pass("N13", "light")), "anywhere"),
+        ((Pass("M30"),), "first"),
+    ],
+    ids=["another technique", "another medium over it", "another medium under it"],
+)
+def test_kept_passes_that_the_search_does_not_lay_get_what_serves_them(
+    kept: tuple[Pass, ...], place: str, big_range: Tray
+) -> None:
+    ink = replace(a_range("breakwater-60").sticks[30], code="M30")
+    bench = lay_out(Tray("all", (*big_range.sticks, *a_range("lantern-16").sticks, ink)), Setup())
+    (recipe,) = solve(bench, [Wanted.of(SKIN[2], "", kept)])
+    passes = [step.pass_ for step in recipe.steps]
+    assert [p for p in passes if p in kept] == list(kept)
+    assert place != "last" or passes[-1] == kept[-1]
+    assert place != "first" or passes[0] == kept[0]
+    assert len(passes) > len(kept)
+    assert recipe.delta_e < min(3.5, 0.5 * work_out(bench.kit, kept, SKIN[2]).delta_e)
+
+
+def test_kept_passes_that_cannot_be_made_are_named(big_range: Tray) -> None:
     with pytest.raises(InputError) as caught:
-        solve(lay_out(tray, Setup()), [Wanted.of(SKIN[2], "", (kept,))])
-    assert caught.value.code == "kept_not_laid"
+        solve(lay_out(big_range, Setup()), [Wanted.of(SKIN[2], "", (Pass("L64"), Pass("gone")))])
+    assert (caught.value.code, caught.value.field) == ("unknown_stick", "passes[1].stick")
 
 
 @pytest.mark.parametrize(
@@ -151,18 +172,42 @@ def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -
     assert max(recipe.delta_e for recipe in recipes) < 4
 
 
-def test_burnished_recipes_end_with_a_burnish_and_come_near_their_targets(small_tray: Tray) -> None:
-    tray = Tray("both", (*small_tray.sticks, *a_range("lantern-16").sticks))
-    plain, closed = (mix(lay_out(tray, Setup(finish=finish)), SKIN[1:4], ROLES[1:4]) for finish in ("layer", "burnish"))
-    for recipe in closed:
-        assert recipe.steps[-1].pass_.technique == "burnish"
-        assert recipe.delta_e < 4
-    assert not any(step.pass_.technique == "burnish" for recipe in plain for step in recipe.steps)
-    naive = [
-        work_out(lay_out(tray, Setup()).kit, [*(s.pass_ for s in r.steps), closed[0].steps[-1].pass_], r.target.lab)
-        for r in plain
-    ]
-    assert np.mean([r.delta_e for r in closed]) < 0.6 * np.mean([r.delta_e for r in naive])
+ENDS = [(method, finish) for method in methods().values() for finish in method.finishes[1:]]
+
+
+@pytest.mark.parametrize(("method", "finish"), ENDS, ids=lambda v: v if isinstance(v, str) else v.id)
+def test_recipes_end_as_their_method_is_told_to_and_come_near_their_targets(method: Method, finish: str) -> None:
+    name, paper = MEDIA_SETUPS[method.medium]
+    tray = Tray("both", (*a_range(name).sticks, *a_range("lantern-16").sticks))
+    setup = Setup(method.medium, paper, method.id)
+    plain, ended = (mix(lay_out(tray, replace(setup, finish=how)), SKIN, ROLES) for how in ("layer", finish))
+    kit = lay_out(tray, setup).kit
+    naive = []
+    for layered, recipe in zip(plain, ended, strict=True):
+        passes = [step.pass_ for step in recipe.steps]
+        assert passes[-1].technique == finish or len(passes) == 1
+        assert not any(p.technique == finish for p in passes[:-1])
+        assert recipe.delta_e < 3
+        last = passes[-1] if len(passes) > 1 else replace(passes[-1], technique=finish)
+        naive.append(work_out(kit, [*(step.pass_ for step in layered.steps), last], layered.target.lab).delta_e)
+    assert not any(step.pass_.technique == finish for recipe in plain for step in recipe.steps)
+    assert np.mean([recipe.delta_e for recipe in ended]) < 0.5 * np.mean(naive)
+
+
+def test_a_method_is_not_ended_in_a_way_that_is_not_its_own() -> None:
+    with pytest.raises(InputError) as caught:
+        lay_out(a_range("ebb-24"), replace(usual_setup("marker"), method="coloured_under_layer", finish="wet"))
+    assert caught.value.code == "method_does_not_finish"
+    assert "Coloured under-layer" in caught.value.message
+
+
+def test_an_ended_recipe_leaves_kept_passes_and_reserved_highlights_alone(big_range: Tray) -> None:
+    bench = lay_out(big_range, Setup(finish="burnish", reserve=True))
+    kept = (Pass("L64", "light"),)
+    held, light = solve(bench, [Wanted.of(SKIN[2], "shadow", kept), Wanted.of([93.0, 1, 5], "highlight")])
+    assert kept[0] in [step.pass_ for step in held.steps]
+    assert held.steps[-1].pass_.technique == "burnish"
+    assert all(step.pass_.technique == "lay" for step in light.steps)
 
 
 def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
@@ -173,12 +218,6 @@ def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
         assert len(recipe.steps) <= 1
         assert all(lightness[s.pass_.stick] >= 85 and s.pass_.pressure == "light" for s in recipe.steps)
     assert recipes[2].steps
-
-
-def test_what_cannot_be_burnished_is_refused() -> None:
-    with pytest.raises(InputError) as caught:
-        lay_out(a_range("ebb-24"), replace(usual_setup("marker"), finish="burnish"))
-    assert caught.value.code == "cannot_burnish"
 
 
 def test_glazes_are_laid_where_the_method_glazes() -> None:

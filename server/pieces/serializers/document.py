@@ -11,7 +11,7 @@ from core.look.roles import PLACES, ROLES
 from core.look.study import MOST_STROKES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
 from core.plan import MAX_STICKS
-from core.recipe.burnish import FINISHES
+from core.recipe.finish import FINISHES
 from core.recipe.reach import FITS
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
@@ -33,7 +33,7 @@ class SetupSerializer(serializers.Serializer[Any]):
     kept = serializers.ListField(child=serializers.CharField(max_length=80), max_length=MAX_STICKS)
     banned = serializers.ListField(child=serializers.CharField(max_length=80), max_length=MAX_STICKS)
     one_shadow = serializers.BooleanField()
-    finish = serializers.ChoiceField(FINISHES)
+    finish = serializers.ChoiceField(tuple(FINISHES))
     reserve = serializers.BooleanField()
 
 

@@ -63,7 +63,7 @@ def other_answers(user: User, document: Document, spot_id: str) -> list[dict[str
     said = answers(bench.table, target, bench.setup.max_passes, bench.index(used), found.lists[0])
     rows = []
     for answer in said:
-        passes = bench.table.passes(answer.found.path)
+        passes = bench.table.stack(answer.found)
         outcome = recipes.as_json(work_out(bench.kit, passes, wanted.judged or wanted.target, wanted.role), bench.kit)
         rows.append({"kind": answer.kind, **_as_recipe(passes, outcome)})
     return rows

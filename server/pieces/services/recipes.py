@@ -204,7 +204,10 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
     ]
     sticks = tuple(stick.code for stick in few.box.sticks)
     lists = _lists.get_many(
-        [(key, sticks, few.setup.max_passes, few.setup.reserve, row.role, row.target, row.kept) for row in wanted],
+        [
+            (key, sticks, few.setup.max_passes, few.setup.finish, few.setup.reserve, row.role, row.target, row.kept)
+            for row in wanted
+        ],
         lambda missing: listed(few, [wanted[i] for i in missing]),
     )
     return Prepared(few, spots, wanted, lists)

@@ -8,6 +8,7 @@ from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
 from core.plan import Bench, Setup, lay_out, mix
+from core.recipe.finish import FINISHES
 from tests.conftest import a_range
 
 SKIN = np.array([[82.0, 8, 14], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9]])
@@ -38,6 +39,10 @@ class TestEveryMethod:
         assert {role for stage in method.stages for role in stage} <= set(ROLES)
         assert set(method.first_pressures) <= set(PRESSURES)
         assert method.order in ("dark_to_light", "light_to_dark")
+
+    def test_ends_recipes_in_ways_that_exist_and_leaves_them_layered_first(self, method: Method) -> None:
+        assert method.finishes[0] == "layer"
+        assert set(method.finishes) <= set(FINISHES)
 
     def test_gives_every_pass_a_stage(self, method: Method) -> None:
         for role in ROLES:

@@ -138,6 +138,24 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
             assert np.allclose(row, colours_after(box, passes, hand)[-1], atol=0.01)
 
 
+def test_going_on_from_many_stacks_at_once_is_going_on_from_each(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    *others, last = (stick.code for stick in box.sticks)
+    may = [i for i, action in enumerate(box.actions) if box.sticks[action.stick].code != last]
+    paths = np.array([(i, j) for i in may[::7] for j in may[3::11] if box.actions[i].stick != box.actions[j].stick])
+    pile = box.pile(paths)
+    assert len(others) > 1 < len(paths)
+    some = np.arange(0, len(paths), 5)
+    tools = [(tool, technique) for tool, fit in medium.tools.items() for technique in fit]
+    for stick, technique in [*((last, technique) for technique in medium.techniques), *tools]:
+        ending = Pass(stick, medium.pressures[-1], 1, technique)
+        seen = reflectance_to_lab(box.reflectance(box.apply(box.rows(pile, some), ending)))
+        for row, path in zip(seen, paths[some], strict=True):
+            actions = [box.actions[i] for i in path]
+            passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions]
+            assert np.allclose(row, colours_after(box, [*passes, ending])[-1], atol=0.02)
+
+
 def test_several_hands_at_once_lay_what_each_lays_by_itself(laid: tuple[Medium, Box]) -> None:
     medium, box = laid
     passes = passes_of(medium)[:6]

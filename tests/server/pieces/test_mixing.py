@@ -80,6 +80,30 @@ def test_a_kept_pass_stays_with_its_id_and_its_tick(client: APIClient, portrait:
     assert again["document"]["work"]["done"] == {"mine": "done"}
 
 
+def test_a_kept_pass_that_the_search_does_not_lay_stays_on_top(client: APIClient, portrait: Json) -> None:
+    burnished = {"stick": "G03", "pressure": "heavy", "repeats": 1, "technique": "burnish", "locked": True}
+    kept = edit(client, portrait, 2, recipe={"passes": [burnished]})
+    again = mix(client, kept, "spot-2").json()
+    recipe = again["document"]["spots"][2]["recipe"]
+    assert recipe["passes"][-1] == kept["document"]["spots"][2]["recipe"]["passes"][0]
+    assert len(recipe["passes"]) > 1
+    assert recipe["outcome"]["delta_e"] < kept["document"]["spots"][2]["recipe"]["outcome"]["delta_e"]
+
+
+def test_recipes_end_as_the_method_allows_and_other_answers_do_too(client: APIClient, portrait: Json) -> None:
+    schools = {row["id"]: row["finishes"] for row in client.get("/api/materials").json()["methods"]}
+    assert [row["id"] for row in schools["darks_first"]] == ["layer", "burnish"]
+    ended = setup(client, portrait, finish="burnish")
+    mixed = mix(client, ended).json()
+    assert all(passes(mixed, i)[-1]["technique"] == "burnish" for i in range(6) if passes(mixed, i))
+    said = ask(client, mixed, "answers", {"spot": "spot-1"}).json()
+    assert all(row["passes"][-1]["technique"] == "burnish" for row in said)
+    document = mixed["document"]
+    refused = save(client, mixed, document | {"setup": document["setup"] | {"finish": "wet"}})
+    assert refused.json()["errors"][0]["code"] == "method_does_not_finish"
+    assert client.get(f"/api/pieces/{mixed['id']}").json()["version"] == mixed["version"]
+
+
 def test_one_undo_takes_all_mixing_back(client: APIClient, portrait: Json) -> None:
     changed = setup(client, portrait, banned=[passes(portrait)[0]["stick"]])
     for names in (["spot-0", "spot-1"], ["spot-2", "spot-3"]):

@@ -703,12 +703,18 @@ export interface components {
             figures: components["schemas"]["FigurePlan"][];
             stages: string[][];
         };
+        Finish: {
+            id: string;
+            words: string;
+        };
         /**
          * @description * `layer` - layer
          *     * `burnish` - burnish
+         *     * `smudge` - smudge
+         *     * `wet` - wet
          * @enum {string}
          */
-        FinishEnum: "layer" | "burnish";
+        FinishEnum: "layer" | "burnish" | "smudge" | "wet";
         /** @description value in Munsell steps; words are empty where the neighbours blend. */
         Gap: {
             /** Format: double */
@@ -824,13 +830,14 @@ export interface components {
             usual_paper: string;
             usual_method: string;
         };
-        /** @description reserve: whether highlights are kept free to begin with. */
+        /** @description reserve: whether highlights are kept free to begin with. finishes: how recipes may end, the usual one first. */
         Method: {
             id: string;
             name: string;
             medium: string;
             explanation: string;
             reserve: boolean;
+            finishes: components["schemas"]["Finish"][];
         };
         Neighbour: {
             id: string;

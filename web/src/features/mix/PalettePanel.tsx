@@ -22,7 +22,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
   const found = usePalette(piece.id, piece.version, within === null ? { size } : { within });
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
-  const medium = useMaterials().data?.media.find((row) => row.id === setup.medium);
+  const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   return (
     <div className="palette-panel">
@@ -53,13 +53,13 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
       )}
       <fieldset className="tools">
         <legend className="h6">How it is finished</legend>
-        {medium?.techniques.includes("burnish") && (
+        {finishes.length > 1 && (
           <Segments
             label="How it is finished"
-            choices={["layer", "burnish"] as const}
-            chosen={setup.finish}
-            say={(choice) => (choice === "layer" ? "only layered" : "burnished at the end")}
-            onChoose={(finish) => set({ finish })}
+            choices={finishes.map((row) => row.id)}
+            chosen={setup.finish as string}
+            say={(choice) => finishes.find((row) => row.id === choice)?.words ?? choice}
+            onChoose={(finish) => set({ finish: finish as typeof setup.finish })}
           />
         )}
         <Form.Check

@@ -39,7 +39,9 @@ export function SetupBar() {
   const mixed = spots.some((spot) => spot.recipe);
   const changed = useChanged();
   const work = (id: string) => {
-    set({ method: id, reserve: methods.find((row) => row.id === id)?.reserve ?? false });
+    const next = methods.find((row) => row.id === id);
+    const fits = next?.finishes.some((row) => row.id === setup.finish);
+    set({ method: id, reserve: next?.reserve ?? false, finish: fits ? setup.finish : "layer" });
     if (!mixed) return;
     changed.watch();
     solve([]);

@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from django.core.cache import cache
 from playwright.sync_api import Browser, Page, Request, expect
 
 from server.accounts import services as accounts
@@ -30,7 +29,7 @@ def site(live_server: Any, settings: Any, tmp_path: Path) -> str:
     """The address of the server, with folders and limits of its own."""
     settings.PICTURES_DIR = tmp_path / "pictures"
     settings.VIEWS_DIR = tmp_path / "views"
-    cache.clear()
+    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path / "cache")}}
     return str(live_server.url)
 
 

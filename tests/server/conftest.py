@@ -7,7 +7,6 @@ from typing import Any
 
 import pytest
 from django.contrib.auth.models import User
-from django.core.cache import cache
 from rest_framework.test import APIClient
 
 from server.accounts.services import get_or_create_artist
@@ -19,10 +18,10 @@ Json = dict[str, Any]
 
 @pytest.fixture(autouse=True)
 def own_folders(settings: Any, tmp_path: Path) -> None:
-    """Pictures and views of each test in a folder of its own."""
+    """Pictures, views and counters of each test in a folder of its own."""
     settings.PICTURES_DIR = tmp_path / "pictures"
     settings.VIEWS_DIR = tmp_path / "views"
-    cache.clear()
+    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path / "cache")}}
 
 
 @pytest.fixture

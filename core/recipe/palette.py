@@ -72,13 +72,13 @@ def choose_palette(
         )
     if size >= n:
         return tuple(range(n))
-    pairs = pair_costs(table, targets) if pairs is None else pairs
+    costs = _Costs.of(pair_costs(table, targets) if pairs is None else pairs)
     rng = np.random.default_rng(seed)
     others = [j for j in range(n) if j not in must]
     free = size - len(must)
     starts = [list(must)] + [[*must, *map(int, rng.choice(others, free, replace=False))] for _ in range(_STARTS)]
-    tried = [_swap(pairs, _grow(pairs, start, size), must) for start in starts]
-    best = min(tried, key=lambda sticks: (round(_score(pairs, sticks), 6), sticks))
+    tried = [_swap(costs, _grow(costs, start, size), must) for start in starts]
+    best = min(tried, key=lambda sticks: (round(costs.score(sticks), 6), sticks))
     return tuple(sorted(best))
 
 
@@ -99,65 +99,79 @@ def smallest_palette(
     chosen: tuple[int, ...] = ()
     for size in range(max(2, len(must)), min(most, len(table.box.sticks)) + 1):
         chosen = choose_palette(table, targets, size, must, pairs=pairs)
-        if (_each(pairs, list(chosen)) - floor).max(initial=0.0) <= within:
+        if (_Costs.of(pairs).each(list(chosen)) - floor).max(initial=0.0) <= within:
             break
     return chosen
 
 
 def weighed(pairs: Pairs, sticks: Collection[int]) -> Palette:
     """A palette with what each of its sticks is worth."""
-    held, m = sorted(sticks), max(1, len(pairs))
-    whole = _score(pairs, held) / m
-    without = [_score(pairs, [j for j in held if j != i]) / m if len(held) > 1 else _WORST for i in held]
+    held, m, costs = sorted(sticks), max(1, len(pairs)), _Costs.of(pairs)
+    whole = costs.score(held) / m
+    without = [costs.score([j for j in held if j != i]) / m if len(held) > 1 else _WORST for i in held]
     return Palette(tuple(held), whole, tuple(round(float(other - whole), 3) for other in without))
 
 
 def gains(pairs: Pairs, sticks: Collection[int]) -> dict[int, float]:
     """By how much each other stick, put beside these, would lower the mean cost; the best first."""
-    held, m = sorted(sticks), max(1, len(pairs))
-    now = _score(pairs, held) / m if held else _WORST
-    scores = _with_each(pairs, held) / m
+    held, m, costs = sorted(sticks), max(1, len(pairs)), _Costs.of(pairs)
+    now = costs.score(held) / m if held else _WORST
+    scores = costs.with_each(held) / m
     found = {j: now - float(scores[j]) for j in range(pairs.shape[1]) if j not in held}
     return dict(sorted(found.items(), key=lambda row: (-round(row[1], 6), row[0])))
 
 
-def _each(pairs: Pairs, sticks: list[int]) -> Floats:
-    return np.asarray(pairs[:, sticks][:, :, sticks].min(axis=(1, 2)))
+@dataclass(frozen=True, slots=True)
+class _Costs:
+    """What sticks cost together, whichever of two lies below. both (n, m, n): the least of each target with
+    stick i and stick j; alone (m, n): with one stick."""
+
+    both: Pairs
+    alone: Pairs
+
+    @staticmethod
+    def of(pairs: Pairs) -> _Costs:
+        """From what `pair_costs` gives."""
+        either = np.minimum(pairs, pairs.transpose(0, 2, 1))
+        return _Costs(np.ascontiguousarray(either.transpose(1, 0, 2)), np.einsum("mjj->mj", pairs))
+
+    def each(self, sticks: list[int]) -> Floats:
+        """Least cost (m,) of each target with these sticks."""
+        return np.asarray(self.both[sticks][:, :, sticks].min(axis=(0, 2)))
+
+    def score(self, sticks: list[int]) -> float:
+        """The sum of those."""
+        return float(self.each(sticks).sum())
+
+    def with_each(self, rest: list[int]) -> Floats:
+        """Scores (n,) of these sticks with each stick of the tray beside them."""
+        best = self.alone
+        if rest:
+            best = np.minimum(best, self.both[rest].min(axis=0))
+            best = np.minimum(best, self.each(rest)[:, None])
+        return np.asarray(np.minimum(best, _WORST).sum(axis=0), dtype=float)
 
 
-def _score(pairs: Pairs, sticks: list[int]) -> float:
-    return float(_each(pairs, sticks).sum())
-
-
-def _grow(pairs: Pairs, sticks: list[int], size: int) -> list[int]:
+def _grow(costs: _Costs, sticks: list[int], size: int) -> list[int]:
     while len(sticks) < size:
-        scores = _with_each(pairs, sticks)
+        scores = costs.with_each(sticks)
         scores[sticks] = np.inf
         sticks = [*sticks, int(np.argmin(scores))]
     return sticks
 
 
-def _swap(pairs: Pairs, sticks: list[int], must: Sequence[int]) -> list[int]:
+def _swap(costs: _Costs, sticks: list[int], must: Sequence[int]) -> list[int]:
     """Exchange one stick for another as long as that pays."""
-    score, improved = _score(pairs, sticks), True
+    score, improved = costs.score(sticks), True
     while improved:
         improved = False
         for stick in sticks:
             if stick in must:
                 continue
             rest = [j for j in sticks if j != stick]
-            scores = _with_each(pairs, rest)
+            scores = costs.with_each(rest)
             scores[sticks] = np.inf
             best = int(np.argmin(scores))
             if scores[best] < score - _SAME:
                 sticks, score, improved = [*rest, best], float(scores[best]), True
     return sorted(int(j) for j in sticks)
-
-
-def _with_each(pairs: Pairs, rest: list[int]) -> Floats:
-    """Scores (n,) of these sticks with each stick of the tray beside them."""
-    without = _each(pairs, rest) if rest else np.full(len(pairs), _WORST)
-    under = pairs[:, rest].min(axis=1, initial=_WORST)
-    over = pairs[:, :, rest].min(axis=2, initial=_WORST)
-    alone = np.einsum("mjj->mj", pairs)
-    return np.asarray(np.minimum(np.minimum(under, over), np.minimum(alone, without[:, None])).sum(axis=0), dtype=float)

@@ -126,7 +126,7 @@ def trays_of(user: User) -> QuerySet[Tray]:
 
 def get_tray(user: User, tray_id: UUID) -> Tray:
     """Raises NotFoundError (`no_tray`), also for somebody else's."""
-    tray = trays_of(user).filter(pk=tray_id).first()
+    tray = Tray.objects.filter(owner=user, pk=tray_id).first()
     if tray is None:
         raise NotFoundError("no_tray", "There is no such tray.", "Choose one of your own.", "tray")
     return tray

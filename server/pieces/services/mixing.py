@@ -44,7 +44,10 @@ _MOST_FROM_RANGES = 100
 _MID_GREY_L = 50.0
 
 _forecasts: Kept[tuple[object, ...], bytes] = Kept(24)
-_wide: Kept[tuple[object, ...], tuple[Bench, Pairs]] = Kept(4)
+Ranges = dict[str, tuple[str, Stick]]
+"""Sticks of ranges by code, with the name of their range."""
+
+_wide: Kept[tuple[object, ...], tuple[Bench, Pairs, Ranges]] = Kept(4)
 
 
 def other_answers(user: User, document: Document, spot_id: str) -> list[dict[str, Any]]:
@@ -120,14 +123,14 @@ def palette(user: User, document: Document, size: int | None, within: float | No
             f"Use {FEWEST} to {min(MOST, len(owned))}.",
             "size",
         )
-    more = _not_owned(document, user, owned)
     aims = bench.aims(seen)
 
-    def widen() -> tuple[Bench, Pairs]:
+    def widen() -> tuple[Bench, Pairs, Ranges]:
+        more = _not_owned(document, user)
         made = _with_more(user, document, bench, more)
-        return made, pair_costs(made.table, aims)
+        return made, pair_costs(made.table, aims), more
 
-    wide, pairs = _wide.get((key, aims.tobytes()), widen)
+    wide, pairs, more = _wide.get((key, aims.tobytes()), widen)
     mine = [i for i, stick in enumerate(wide.box.sticks) if stick.code not in more]
     own_pairs = pairs[:, mine][:, :, mine]
     held = [wide.box.sticks[i].code for i in mine]
@@ -151,11 +154,11 @@ def palette(user: User, document: Document, size: int | None, within: float | No
     }
 
 
-def _not_owned(document: Document, user: User, owned: Sequence[Stick]) -> dict[str, tuple[str, Stick]]:
-    """Sticks of the ranges that are not in the tray, by code, with the name of their range."""
+def _not_owned(document: Document, user: User) -> Ranges:
+    """Sticks of the ranges that are not in the tray."""
     medium = document["setup"]["medium"]
     held = {stick.code for stick in materials.as_core(materials.get_tray(user, document["tray"])).sticks}
-    found: dict[str, tuple[str, Stick]] = {}
+    found: Ranges = {}
     for range_ in materials.ranges().values():
         for stick in range_.usable(medium):
             if stick.code not in held and not stick.colourless:
@@ -163,7 +166,7 @@ def _not_owned(document: Document, user: User, owned: Sequence[Stick]) -> dict[s
     return dict(list(found.items())[:_MOST_FROM_RANGES])
 
 
-def _with_more(user: User, document: Document, bench: Bench, more: dict[str, tuple[str, Stick]]) -> Bench:
+def _with_more(user: User, document: Document, bench: Bench, more: Ranges) -> Bench:
     tray = materials.as_core(materials.get_tray(user, document["tray"]))
     wider = replace(tray, sticks=(*tray.sticks, *(stick for _, stick in more.values())))
     setup = replace(bench.setup, max_sticks=0, kept=())

@@ -1,4 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { type Schemas, server } from "./client";
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: server.session });
@@ -29,13 +30,26 @@ export const useFigures = (id: string, version: number) =>
     placeholderData: (held) => held,
     retry: false,
   });
+const paletteQuery = (id: string, version: number, asked: Schemas["PaletteInRequest"]) => ({
+  queryKey: ["palette", id, version, asked],
+  queryFn: () => server.palette(id, asked),
+  retry: false,
+});
 export const usePalette = (id: string, version: number, asked: Schemas["PaletteInRequest"]) =>
-  useQuery({
-    queryKey: ["palette", id, version, asked],
-    queryFn: () => server.palette(id, asked),
-    placeholderData: (held) => held,
-    retry: false,
-  });
+  useQuery({ ...paletteQuery(id, version, asked), placeholderData: (held) => held });
+/** Asks for palettes that are likely to be looked at next. */
+export const useAhead = (id: string, version: number, sizes: number[], ready: boolean) => {
+  const client = useQueryClient();
+  const wanted = sizes.join();
+  useEffect(() => {
+    if (!ready) return;
+    for (const size of wanted.split(",").map(Number))
+      void client.prefetchQuery({
+        ...paletteQuery(id, version, { size }),
+        staleTime: Number.POSITIVE_INFINITY,
+      });
+  }, [client, id, version, wanted, ready]);
+};
 export const useNeighbours = (id: string, version: number, spot: string) =>
   useQuery({
     queryKey: ["context", id, version, spot],

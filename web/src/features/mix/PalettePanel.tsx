@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Palette, Refusal, type Schemas, type Stick, server } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useMaterials, usePalette } from "../../api/queries";
+import { useAhead, useMaterials, usePalette } from "../../api/queries";
 import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
 import { Chip, Pair, StickDot } from "../../ui/Swatch";
@@ -24,13 +24,16 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
   const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
+  const largest = Math.min(LARGEST, Math.max(SMALLEST, usable));
+  const beside = [size + 1, size - 1].filter((next) => next >= SMALLEST && next <= largest);
+  useAhead(piece.id, piece.version, beside, within === null && !found.isFetching);
   return (
     <div className="palette-panel">
       <div className="tools">
         <Slider
           label={`Best ${size} sticks`}
           low={SMALLEST}
-          high={Math.min(LARGEST, Math.max(SMALLEST, usable))}
+          high={largest}
           value={size}
           onSet={(value) => {
             setWithin(null);

@@ -309,6 +309,8 @@ def _finished(bench: Bench, rows: Sequence[Row], lists: Sequence[Listed]) -> lis
 
 def _split(bench: Bench, kept: Sequence[Pass]) -> tuple[Path, tuple[Pass, ...]]:
     """The kept passes as far as they are actions of the search, and the rest of them."""
+    if not kept:
+        return (), ()
     sticks = bench.box.sticks
     at = {
         Pass(sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique): i

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import covered, film
+from core.optics.film import across, covered, film
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import N_BANDS
@@ -113,14 +113,14 @@ class OilPastelBox:
         group, sticks, each = len(roots), len(self.sticks), len(PRESSURES) * MAX_REPEATS
         out = np.empty((group, sticks, each, 3 * N_BANDS), dtype=np.float32)
         deposits = np.empty((sticks, each))
-        coverage = self._cover.astype(np.float32)[:, None]
+        coverage = across(self._cover)
         every = np.arange(sticks)
         for pressure in range(len(PRESSURES)):
             now: Floats = np.full(sticks, filled)
             ground, k_top, s_top = np.split(roots[:, None], 3, axis=2)
             for repeat in range(MAX_REPEATS):
                 mass = self._mass(now, pressure, every)
-                thick = mass.astype(np.float32)[:, None]
+                thick = across(mass)
                 ground, k_top, s_top = _laid(ground, k_top, s_top, thick * self._k32, thick * self._s32, coverage)
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
@@ -137,10 +137,11 @@ class OilPastelBox:
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
             mass = self._mass(filled[on], pressure[on], stick[on]) * hand.thickness
-            thick = mass[:, None].astype(np.float32)
+            thick, sticks = across(mass), stick[on]
             ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            coverage = np.minimum(self._cover[stick[on], None] * hand.coverage, 1.0).astype(np.float32)
-            laid = _laid(ground, k_top, s_top, thick * self._k32[stick[on]], thick * self._s32[stick[on]], coverage)
+            coverage = across(np.minimum(self._cover[sticks] * hand.coverage, 1.0))
+            k_new, s_new = thick * self._k32.take(sticks, axis=0), thick * self._s32.take(sticks, axis=0)
+            laid = _laid(ground, k_top, s_top, k_new, s_new, coverage)
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled

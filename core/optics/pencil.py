@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import Films, covered, film
+from core.optics.film import Films, across, covered, film
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -220,7 +220,7 @@ class PencilBox:
         """As `lay`, in single precision, for all pencils, pressures and repeats at once."""
         hands = [(part, pressure) for part in self.laying.values() for pressure in range(len(PRESSURES))]
         group, sticks, each = len(roots), len(self._lead), len(hands) * MAX_REPEATS
-        bodies = self._bodies[self._lead]
+        bodies = self._bodies.take(self._lead)
         out = np.empty((group, sticks, each, roots.shape[1]), dtype=np.float32)
         deposits = np.empty((sticks, each))
         for number, (part, pressure) in enumerate(hands):
@@ -229,8 +229,8 @@ class PencilBox:
             for repeat in range(MAX_REPEATS):
                 thickness, coverage = self._deposit(now, pressure, self._lead)
                 thickness = thickness * part
-                r0, t = bodies.at(thickness.astype(np.float32)[:, None])
-                root = covered(root, r0, t, coverage.astype(np.float32)[:, None])
+                r0, t = bodies.at(across(thickness))
+                root = covered(root, r0, t, across(coverage))
                 now = now + thickness * coverage
                 out[:, :, number * MAX_REPEATS + repeat] = root
                 deposits[:, number * MAX_REPEATS + repeat] = now
@@ -240,19 +240,19 @@ class PencilBox:
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
         by_repeats = np.argsort(-self._action_table[actions, 2], kind="stable")
-        roots, filled = roots[by_repeats], filled[by_repeats]
+        roots, filled = roots.take(by_repeats, axis=0), filled[by_repeats]
         stick, pressure, repeats = self._action_table[actions[by_repeats]].T
-        bodies, part = self._bodies[stick], hand.thickness * self._part[actions[by_repeats]]
+        bodies, part = self._bodies.take(stick), hand.thickness * self._part[actions[by_repeats]]
         for repeat in range(MAX_REPEATS):
             on = slice(int(np.count_nonzero(repeats > repeat)))
             thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
             thickness = thickness * part[on]
             coverage = np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
-            r0, t = bodies[on].at(thickness[:, None].astype(np.float32))
-            roots[on] = covered(roots[on], r0, t, coverage[:, None].astype(np.float32))
+            r0, t = bodies[on].at(across(thickness))
+            roots[on] = covered(roots[on], r0, t, across(coverage))
             filled[on] += thickness * coverage
         back = np.argsort(by_repeats)
-        return roots[back], filled[back]
+        return roots.take(back, axis=0), filled[back]
 
     def pile(self, paths: NDArray[np.intp]) -> DryState:
         blank, bare = self.blank()

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,7 @@ from core.recipe.search import DEEPEST, Found, Path, Table, shortlist
 _LISTED = 64
 _KEPT = 48
 _BEAM = 16
+_WORTHWHILE = 1e-9
 
 
 def finalists(table: Table, targets: Floats, max_passes: int = DEEPEST) -> list[list[Found]]:
@@ -90,35 +92,54 @@ def choose(table: Table, lists: Sequence[Sequence[Found]], at_hand: Collection[i
     at_hand: sticks (indices) that the piece needs anyway and that cost nothing here. Local search: begin
     with everybody's best, then give up one stick at a time, or take one up, as long as it pays.
     """
-    uses = [[table.sticks(hit) - set(at_hand) for hit in hits] for hits in lists]
-
-    def picked(allowed: frozenset[int]) -> tuple[float, list[int]] | None:
-        total, places = 0.0, []
-        for hits, used in zip(lists, uses, strict=True):
-            place = next((i for i, sticks in enumerate(used) if sticks <= allowed), None)
-            if place is None and hits:
-                return None
-            places.append(-1 if place is None else place)
-            total += hits[place].cost if place is not None else 0.0
-        needed = frozenset().union(*(used[i] for used, i in zip(uses, places, strict=True) if i >= 0))
-        return total + STICK_COST * len(needed), places
-
-    everything = frozenset().union(*(sticks for used in uses for sticks in used))
-    best = _descend(picked, frozenset().union(*(used[0] for used in uses if used)), everything)
-    return [hits[i] if i >= 0 else None for hits, i in zip(lists, best, strict=True)]
+    filled = [i for i, hits in enumerate(lists) if hits]
+    chosen: list[Found | None] = [None] * len(lists)
+    if filled:
+        piece = _Piece.of(table, [lists[i] for i in filled], at_hand)
+        for i, place in zip(filled, piece.best(), strict=True):
+            chosen[i] = lists[i][place]
+    return chosen
 
 
-def _descend(
-    picked: Callable[[frozenset[int]], tuple[float, list[int]] | None],
-    start: frozenset[int],
-    everything: frozenset[int],
-) -> list[int]:
-    now = picked(start)
-    assert now is not None
-    while True:
-        moves = [start - {stick} for stick in sorted(start)] + [start | {stick} for stick in sorted(everything - start)]
-        tried = [(found[0], sorted(move), move, found) for move in moves if (found := picked(move))]
-        best = min(tried, key=lambda row: row[:2], default=None)
-        if best is None or best[0] >= now[0] - 1e-9:
-            return now[1]
-        start, now = best[2], best[3]
+@dataclass(frozen=True, slots=True)
+class _Piece:
+    """The stacks to choose from. costs (m, most): cheapest first, inf where a list is shorter; needs (m, most, n):
+    1 for each stick that a stack needs."""
+
+    costs: Floats
+    needs: NDArray[np.float32]
+
+    @staticmethod
+    def of(table: Table, lists: Sequence[Sequence[Found]], at_hand: Collection[int]) -> _Piece:
+        shape = (len(lists), max(map(len, lists)))
+        costs, needs = np.full(shape, np.inf), np.zeros((*shape, len(table.box.sticks)), dtype=np.float32)
+        for i, hits in enumerate(lists):
+            costs[i, : len(hits)] = [hit.cost for hit in hits]
+            for j, hit in enumerate(hits):
+                needs[i, j, list(table.sticks(hit))] = 1
+        needs[:, :, list(at_hand)] = 0
+        return _Piece(costs, needs)
+
+    def picked(self, allowed: NDArray[np.bool_]) -> tuple[Floats, NDArray[np.intp]]:
+        """What the piece costs with each of these sets of sticks (s, n), inf if it cannot be, and the places (m, s) of
+        the stacks it then takes."""
+        lacking = self.needs @ (~allowed).T.astype(np.float32)
+        fits = (lacking == 0) & np.isfinite(self.costs)[:, :, None]
+        places = fits.argmax(axis=1)
+        row = np.arange(len(self.costs))[:, None]
+        used = self.needs[row, places].any(axis=0)
+        total = self.costs[row, places].sum(axis=0) + STICK_COST * used.sum(axis=1)
+        return np.where(fits.any(axis=1).all(axis=0), total, np.inf), places
+
+    def best(self) -> list[int]:
+        """The places (m,) of the choice, by a descent that gives up or takes up one stick at a time."""
+        allowed = np.asarray(self.needs[:, 0].any(axis=0))
+        (cost,), places = self.picked(allowed[None])
+        n = len(allowed)
+        while True:
+            moves = allowed ^ np.eye(n, dtype=bool)
+            costs, moved = self.picked(moves)
+            best = int(np.argmin(costs))
+            if costs[best] >= cost - _WORTHWHILE:
+                return [int(place) for place in places[:, 0]]
+            allowed, cost, places = moves[best], costs[best], moved[:, best : best + 1]

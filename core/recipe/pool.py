@@ -15,6 +15,8 @@ _MOST_S_L = 1.75
 _EXACT_PER_WANTED = 2
 _EXACT_AT_LEAST = 48
 
+Distance = Callable[[NDArray[np.float32]], NDArray[np.float32]]
+
 
 class Pool:
     """Candidate stacks sorted by lightness.
@@ -27,28 +29,33 @@ class Pool:
         keep = np.flatnonzero(np.isfinite(penalties))
         order = keep[np.argsort(labs[keep, 0])]
         self.labs, self.penalties, self.positions = labs[order], penalties[order], order
+        self.lightness = self.labs[:, 0].copy()
         self.least = float(self.penalties.min(initial=np.inf))
 
     def __len__(self) -> int:
         return len(self.positions)
 
-    def best(self, target: Floats, count: int) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
+    def best(
+        self, target: Floats, count: int, near: Distance | None = None
+    ) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
         """Positions, CIELAB and exact costs of the `count` cheapest candidates, cheapest first.
 
-        A quadratic form frozen at the target picks who is measured exactly. Only a slice of
-        lightness is looked at, unless what it holds is so far off that more could be nearer.
+        near: what `distance_from` gives for the target. It picks who is measured exactly. Only a slice of lightness is
+        looked at, unless what it holds is so far off that more could be nearer.
         """
         for slice_l in _SLICES_L:
-            low, high = np.searchsorted(self.labs[:, 0], [target[0] - slice_l, target[0] + slice_l])
-            positions, labs, costs = self._best_of(target, count, slice(low, high))
+            low, high = np.searchsorted(self.lightness, [target[0] - slice_l, target[0] + slice_l])
+            positions, labs, costs = self._best_of(target, count, slice(low, high), near or distance_from(target))
             if len(costs) == count and costs[-1] <= slice_l / (CHOOSING_K_L * _MOST_S_L) + self.least:
                 break
         return positions, labs, costs
 
-    def _best_of(self, target: Floats, count: int, part: slice) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
+    def _best_of(
+        self, target: Floats, count: int, part: slice, near: Distance
+    ) -> tuple[NDArray[np.intp], NDArray[np.float32], Floats]:
         labs, penalties = self.labs[part], self.penalties[part]
         exact = max(_EXACT_AT_LEAST, _EXACT_PER_WANTED * count)
-        rough = distance_from(target)(labs) + penalties
+        rough = near(labs) + penalties
         chosen = np.argpartition(rough, exact)[:exact] if len(rough) > exact else np.arange(len(rough))
         costs = colour_cost(target, labs[chosen].astype(float)) + penalties[chosen]
         positions = self.positions[part][chosen]
@@ -80,7 +87,7 @@ def forms_at(targets: Floats) -> Floats:
     return forms
 
 
-def distance_from(target: Floats) -> Callable[[NDArray[np.float32]], NDArray[np.float32]]:
+def distance_from(target: Floats) -> Distance:
     """The choosing difference of CIELAB (n, 3) from one target (3,), about; see `forms_at`."""
     form = forms_at(target[None])[0].astype(np.float32)
     origin = np.asarray(target, dtype=np.float32)

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,8 +24,6 @@ DEEPEST = 4
 _CHUNK = 16
 _PART = 1024
 _SEEN_AT_ONCE = 8192
-_WORKERS = ThreadPoolExecutor(os.cpu_count())
-"""NumPy lets go of the interpreter while it works, so that parts of an array are worked out side by side."""
 _ALL_THREES = 600_000
 _QUERIES = 60_000
 _FEWEST_CLASSES, _MOST_CLASSES, _CLASSES_OF_FEW = 2, 8, 16
@@ -48,8 +45,7 @@ PathsAt = Callable[[NDArray[np.intp]], NDArray[np.intp]]
 """Paths (n, depth) by their positions (n,) in a pool."""
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
+class Found(NamedTuple):
     """One stack: indices of its actions in the box, its CIELAB (single precision) and its cost. stack: all of its
     passes, if there are others than those actions."""
 
@@ -139,18 +135,17 @@ class Table:
         alike = np.split(order, np.flatnonzero(np.diff(group[order])) + 1)
         chunks = [members[i : i + _CHUNK] for members in alike for i in range(0, len(members), _CHUNK)]
 
-        def expand(chunk: NDArray[np.intp]) -> None:
-            labs[chunk] = self.labs_of(self.box.expand(roots[chunk], float(deposits[chunk[0]]))[0])
-
-        list(_WORKERS.map(expand, chunks))
+        for chunk in chunks:
+            after, _ = self.box.expand(roots.take(chunk, axis=0), float(deposits[chunk[0]]))
+            labs[chunk] = self.labs_of(after)
         return labs
 
     def advance(
         self, roots: NDArray[np.float32], deposits: Floats, actions: NDArray[np.intp]
     ) -> tuple[NDArray[np.float32], Floats]:
-        """As the box does it, in parts side by side."""
+        """As the box does it, in parts that the processor's caches can hold."""
         parts = [slice(i, i + _PART) for i in range(0, max(len(roots), 1), _PART)]
-        done = list(_WORKERS.map(lambda p: self.box.advance(roots[p], deposits[p], actions[p]), parts))
+        done = [self.box.advance(roots[part], deposits[part], actions[part]) for part in parts]
         return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
 
     def labs_of(self, roots: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -164,7 +159,7 @@ class Table:
 
     def run(self, paths: NDArray[np.intp]) -> tuple[NDArray[np.float32], Floats]:
         """Roots and deposits of paths (g, depth), all of one depth."""
-        roots, deposits = self.roots[paths[:, 0]], self.deposits[paths[:, 0]]
+        roots, deposits = self.roots.take(paths[:, 0], axis=0), self.deposits[paths[:, 0]]
         for column in paths[:, 1:].T:
             roots, deposits = self.advance(roots, deposits, column)
         return roots, deposits
@@ -179,7 +174,7 @@ class Table:
                 roots, deposits = self.box.advance(roots, deposits, column, hand)
             return self.labs_of(roots).astype(float)
 
-        planned, *moved = _WORKERS.map(seen, (STEADY, *HANDS))
+        planned, *moved = map(seen, (STEADY, *HANDS))
         return np.asarray(np.mean(ciede2000(planned, np.array(moved)), axis=0))
 
     def allows(self, path: Path) -> bool:
@@ -329,33 +324,40 @@ class _Grounds:
         most = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
         corrections = 2 if n_actions <= _FEW_ACTIONS else 1
         which, action = np.divmod(np.arange(len(targets) * n_actions), n_actions)
-        base = targets[which]
-        seen = np.einsum("aji,tj->tai", part.matrix, targets).reshape(-1, 3) + part.offset[action]
+        base = targets.take(which, axis=0)
+        seen = np.einsum("aji,tj->tai", part.matrix, targets).reshape(-1, 3) + part.offset.take(action, axis=0)
         forms, pairs = forms_at(targets), []
 
         def promising(labs: Floats, slack: float = _FOLLOWED_UP) -> NDArray[np.intp]:
-            moved = np.einsum("nj,njk->nk", labs - targets[which], forms[which])
+            moved = np.einsum("nj,njk->nk", labs - targets.take(which, axis=0), forms.take(which, axis=0))
             costs = np.sqrt(np.einsum("nj,nj->n", moved, moved)) + self.penalties[ground] + table.costs[action]
             return np.flatnonzero(costs < so_far[which] + slack)
 
         for turn in range(corrections):
-            wanted = base + np.einsum("nij,nj->ni", part.inverse[action], targets[which] - seen)
-            _, near = part.tree.query(wanted * _SCALE, eps=_ROUGHLY, workers=-1)
+            wanted = base + np.einsum(
+                "nij,nj->ni", part.inverse.take(action, axis=0), targets.take(which, axis=0) - seen
+            )
+            _, near = part.tree.query(wanted * _SCALE, eps=_ROUGHLY)
             ground = part.members[near]
             if turn == 0:
-                kept = promising(np.einsum("nji,nj->ni", part.matrix[action], self.labs[ground]) + part.offset[action])
+                kept = promising(
+                    np.einsum("nji,nj->ni", part.matrix.take(action, axis=0), self.labs.take(ground, axis=0))
+                    + part.offset.take(action, axis=0)
+                )
                 which, action, ground = which[kept], action[kept], ground[kept]
-            roots, _ = table.advance(self.roots[ground], self.deposits[ground], action)
+            roots, _ = table.advance(self.roots.take(ground, axis=0), self.deposits[ground], action)
             seen = table.labs_of(roots).astype(float)
             kept = promising(seen)
             which, action, ground, seen = which[kept], action[kept], ground[kept], seen[kept]
-            base = self.labs[ground]
+            base = self.labs.take(ground, axis=0)
             pairs.append(np.column_stack([ground, action]))
-        wanted = base + np.einsum("nij,nj->ni", part.inverse[action], targets[which] - seen)
+        wanted = base + np.einsum("nij,nj->ni", part.inverse.take(action, axis=0), targets.take(which, axis=0) - seen)
         count = min(most, len(part.members))
-        _, near = part.tree.query(wanted * _SCALE, count, workers=-1)
+        _, near = part.tree.query(wanted * _SCALE, count)
         ground = part.members[near.reshape(-1, count)]
-        moved = np.einsum("nkj,nji->nki", self.labs[ground] - base[:, None], part.matrix[action])
+        moved = np.einsum(
+            "nkj,nji->nki", self.labs.take(ground, axis=0) - base[:, None], part.matrix.take(action, axis=0)
+        )
         seen, ground = (seen[:, None] + moved).reshape(-1, 3), ground.ravel()
         which, action = np.repeat(which, count), np.repeat(action, count)
         kept = promising(seen, _WORTH)
@@ -373,7 +375,7 @@ class _Grounds:
         if table.box.once_a_stick:
             allowed &= sticks[:, 0] != stick
         ground, action, before = ground[allowed], action[allowed], before[allowed]
-        roots, _ = table.advance(self.roots[ground], self.deposits[ground], action)
+        roots, _ = table.advance(self.roots.take(ground, axis=0), self.deposits[ground], action)
         penalties = self.penalties[ground] + table.costs[action]
         return Pool(table.labs_of(roots), penalties), np.column_stack([before, action])
 
@@ -413,12 +415,13 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
     wanted = np.asarray(targets, dtype=float).reshape(-1, 3)
     found: list[list[Found]] = [[] for _ in wanted]
     n_actions = len(table.box.actions)
+    nears = [distance_from(target) for target in wanted]
 
     def harvest(pool: Pool, paths_at: PathsAt) -> None:
-        for held, target in zip(found, wanted, strict=True):
-            positions, labs, costs = pool.best(target, count)
-            rows = zip(paths_at(positions).tolist(), labs.tolist(), costs.tolist(), strict=True)
-            held += [Found(tuple(path), tuple(lab), cost) for path, lab, cost in rows]
+        for held, target, near in zip(found, wanted, nears, strict=True):
+            positions, labs, costs = pool.best(target, count, near)
+            paths = map(tuple, paths_at(positions).tolist())
+            held += map(Found, paths, map(tuple, labs.tolist()), costs.tolist())
 
     harvest(table.ones, lambda at: at[:, None])
     if max_passes > 1:
@@ -454,7 +457,7 @@ def _fours(table: Table, targets: Floats, leaders: Sequence[Sequence[Path]]) -> 
         best = np.argpartition(rough, _DEEPENED)[:_DEEPENED] if len(rough) > _DEEPENED else np.arange(len(rough))
         picked.append(best + rows.start * len(table.box.actions))
     row, action = np.divmod(np.unique(np.concatenate(picked)), len(table.box.actions))
-    after, _ = table.advance(roots[row], deposits[row], action)
+    after, _ = table.advance(roots.take(row, axis=0), deposits[row], action)
     whole = np.column_stack([paths[row], action])
     return Pool(table.labs_of(after), penalties[row, action]), lambda at: whole[at]
 

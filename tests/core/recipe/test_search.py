@@ -1,3 +1,5 @@
+import itertools
+
 import numpy as np
 import pytest
 
@@ -10,7 +12,7 @@ from core.optics.support import get_support
 from core.recipe import rules
 from core.recipe.choose import choose, finalists
 from core.recipe.cost import LAYER_COST, LOW_STICK_COST, action_costs, colour_cost
-from core.recipe.palette import choose_palette
+from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.pool import Pool, distance_from
 from core.recipe.search import DEEPEST, Table, search
 from tests.conftest import SWATCHES, pencil
@@ -170,12 +172,12 @@ def test_a_palette_holds_the_targets_with_few_sticks(table: Table) -> None:
 
 
 def test_a_palette_of_two_is_the_best_of_all_pairs(table: Table) -> None:
-    from itertools import combinations
+    pairs = pair_costs(table, TARGETS)
 
-    from core.recipe import palette
+    def cost(two: tuple[int, ...]) -> float:
+        return float(sum(min(costs[i, j] for i in two for j in two) for costs in pairs))
 
-    pairs = np.array([palette._pair_costs(table, target) for target in TARGETS])
-    best = min(combinations(range(len(table.box.sticks)), 2), key=lambda two: palette._score(pairs, list(two)))
+    best = min(itertools.combinations(range(len(table.box.sticks)), 2), key=cost)
     assert choose_palette(table, TARGETS, 2) == best
 
 

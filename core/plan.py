@@ -289,7 +289,11 @@ def _searched(bench: Bench, rows: Sequence[Row], targets: Floats, max_passes: in
 
 def _finished(bench: Bench, rows: Sequence[Row], lists: Sequence[Listed]) -> list[Listed]:
     """The lists, ended as the set-up says; what is left to the paper, and what cannot be ended so, as it is."""
-    ways = ways_to_finish(bench.kit, bench.setup.medium, bench.setup.finish)
+    setup = bench.setup
+    allowed = [stick for stick in bench.kit.boxes[setup.medium].sticks if stick.code not in setup.banned]
+    # A blender is no colour of the palette; another stick should be one of it.
+    near = [stick for stick in allowed if stick.colourless or stick in bench.box.sticks]
+    ways = ways_to_finish(near, setup.finish) or ways_to_finish(allowed, setup.finish)
     open_ = [i for i, (row, _) in enumerate(rows) if not _reserved(bench, row.role)]
     if not ways or not open_:
         return list(lists)

@@ -13,6 +13,7 @@ from core.errors import InputError
 from core.optics.kit import Kit
 from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_of, states_after
+from core.optics.stick import Stick
 from core.recipe.cost import LAYER_COST, SENSITIVITY_COST, colour_cost
 from core.recipe.rules import LEAST_ROOM
 from core.recipe.search import End, Found, Table
@@ -36,30 +37,30 @@ Search = Callable[[Sequence[int], Floats], list[list[Found]]]
 """The best stacks for some targets (their indices), aimed at these colours instead."""
 
 
-def burnishers(kit: Kit, medium: str) -> tuple[str, ...]:
-    """Codes of what may burnish: a colourless blender if there is one, then the palest sticks."""
-    sticks = [stick for stick in kit.sticks if stick.medium == medium]
+def burnishers(sticks: Sequence[Stick]) -> tuple[Stick, ...]:
+    """What may burnish: a colourless blender if there is one, then the palest sticks."""
     pale = [
         stick
         for stick in sticks
         if not stick.colourless and stick.lab[0] >= PALE_ABOVE_L and np.hypot(*stick.lab[1:]) <= PALE_BELOW_C
     ]
     pale.sort(key=lambda stick: (-stick.lab[0], stick.code))
-    return tuple([*_blenders(kit, medium), *(stick.code for stick in pale)][:_MOST_BURNISHERS])
+    return (*_blenders(sticks), *pale)[:_MOST_BURNISHERS]
 
 
-def _blenders(kit: Kit, medium: str) -> list[str]:
-    return [stick.code for stick in kit.sticks if stick.medium == medium and stick.colourless][:1]
+def _blenders(sticks: Sequence[Stick]) -> tuple[Stick, ...]:
+    return tuple(stick for stick in sticks if stick.colourless)[:1]
 
 
-def ways_to_finish(kit: Kit, medium: str, finish: str) -> tuple[End, ...]:
-    """How recipes may end so; none if they are only layered, or if nothing at hand can do it."""
+def ways_to_finish(sticks: Sequence[Stick], finish: str) -> tuple[End, ...]:
+    """How recipes may end so with these sticks; none if they are only layered, or if nothing can do it."""
     if finish == "burnish":
-        return tuple(End(Pass(code, "heavy", 1, "burnish")) for code in burnishers(kit, medium))
+        return tuple(End(Pass(stick.code, "heavy", 1, "burnish"), stick) for stick in burnishers(sticks))
     if finish == "smudge":
         return (End(last="smudge"), End(Pass("stump", "medium", 1, "smudge")))
     if finish == "wet":
-        return (End(last="wet", over=1), *(End(Pass(code, technique="wet")) for code in _blenders(kit, medium)))
+        blended = (End(Pass(stick.code, technique="wet"), stick) for stick in _blenders(sticks))
+        return (End(last="wet", over=1), *blended)
     return ()
 
 

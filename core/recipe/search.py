@@ -13,9 +13,11 @@ from scipy.spatial import cKDTree
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, xyz_to_lab
+from core.optics.media import get_medium
 from core.optics.medium import PRESSURES, STEADY, Box, Hand, Pass
 from core.optics.spectra import N_BANDS, WEIGHTS, reflectance_to_lab
 from core.optics.stack import HANDS
+from core.optics.stick import Stick
 from core.recipe.cost import LAYER_COST, action_costs
 from core.recipe.pool import Pool, distance_from, forms_at
 from core.recipe.rules import Rules
@@ -59,10 +61,11 @@ class Found(NamedTuple):
 class End:
     """How stacks end: with one more pass (added), or with their last pass laid by another technique (last).
 
-    over: how many passes must lie beneath the one that ends it.
+    stick: that of the pass, if it has one. over: how many passes must lie beneath the one that ends it.
     """
 
     added: Pass | None = None
+    stick: Stick | None = None
     last: str = ""
     over: int = 0
 
@@ -223,6 +226,9 @@ class Table:
 
     def _ended_by(self, end: End, paths: NDArray[np.intp]) -> Ended:
         box = self.box
+        if end.stick and end.stick not in box.sticks:
+            # Put last, it leaves the actions of the others where they are.
+            box = get_medium(end.stick.medium).prepare((*box.sticks, end.stick), box.support)
         laid = np.array([action.technique == "lay" for action in box.actions])
         paths = paths if end.added else paths[laid[paths[:, -1]] & (paths.shape[1] > end.over)]
         costs = self.costs[paths].sum(axis=1) + (LAYER_COST if end.added else 0.0)

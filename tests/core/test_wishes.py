@@ -201,6 +201,19 @@ def test_a_method_is_not_ended_in_a_way_that_is_not_its_own() -> None:
     assert "Coloured under-layer" in caught.value.message
 
 
+@pytest.mark.parametrize("blender", [True, False])
+def test_few_sticks_are_burnished_by_a_blender_or_by_one_of_them(blender: bool, big_range: Tray) -> None:
+    held = a_range("lantern-16").sticks if blender else ()
+    wanted = Setup(finish="burnish", max_sticks=5, banned=("L01",))
+    recipes = mix(lay_out(Tray("both", (*big_range.sticks, *held)), wanted), SKIN, ROLES)
+    layered = {step.pass_.stick for recipe in recipes for step in recipe.steps if step.pass_.technique == "lay"}
+    last = {recipe.steps[-1].pass_.stick for recipe in recipes}
+    assert all(recipe.steps[-1].pass_.technique == "burnish" for recipe in recipes)
+    assert len(layered) <= 5
+    assert "L01" not in last
+    assert ("N00" in last) is blender
+
+
 def test_an_ended_recipe_leaves_kept_passes_and_reserved_highlights_alone(big_range: Tray) -> None:
     bench = lay_out(big_range, Setup(finish="burnish", reserve=True))
     kept = (Pass("L64", "light"),)

@@ -184,8 +184,8 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
                     chosen={pass.stick}
                     onChoose={(code) => take(i, code)}
                   />
-                  <span className="effect">{steps[i]?.effect}</span>
                   <Button
+                    className="ms-auto"
                     variant={pass.locked ? "chosen" : "quiet"}
                     size="sm"
                     aria-pressed={pass.locked}
@@ -208,10 +208,12 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
                     size="sm"
                     onClick={() => change(passes.filter((_, j) => j !== i))}
                     aria-label={`Remove pass ${i + 1}`}
+                    title="remove"
                   >
-                    remove
+                    ×
                   </Button>
                 </div>
+                {steps[i]?.effect && <span className="effect">{steps[i].effect}</span>}
                 <div className="pass-line">
                   {inHand && inHand.pressures.length > 1 && (
                     <Segments

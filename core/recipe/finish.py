@@ -80,43 +80,20 @@ def dressed(
     at hand tells which colour it must be given; `search` finds stacks for that, and the best few are worked out.
     kept: passes that must survive as they are, by target; fits: which of the known stacks suit it.
     """
-    out: list[list[_Dressed]] = [[] for _ in targets]
-
-    def take(i: int, way: Way, hits: Sequence[Found], aimed: Floats) -> None:
-        for hit in hits:
-            end = _end(kit, way(table.passes(hit.path)), kept[i] if kept else ())
-            if end:
-                stack, lab = end
-                more = LAYER_COST * (len(stack) - len(hit.path))
-                cost = hit.cost + more + float(colour_cost(targets[i], lab) - colour_cost(aimed, hit.lab))
-                out[i].append(_Dressed(way, hit, Found(hit.path, lab, cost, stack)))
-
-    def aim(i: int, way: Way) -> Floats | None:
-        held = min((row for row in out[i] if row.way is way), key=_cost, default=None)
-        return targets[i] - (np.array(held.found.lab) - np.array(held.plain.lab)) if held else None
-
-    def search_again(way: Way, which: Iterable[int]) -> None:
-        aims = {i: aimed for i in which if (aimed := aim(i, way)) is not None}
-        if aims:
-            for i, hits in zip(aims, search(list(aims), np.array(list(aims.values()))), strict=True):
-                take(i, way, hits[:_TRIED], aims[i])
-
+    tried = _Tried(kit, table, targets, search, kept or [()] * len(targets))
     for way in ways:
         if isinstance(way, End):
             for i, rows in enumerate(_nearest_ended(table, targets, way)):
-                suited = set(fits(i, [row.plain for row in rows]))
-                held = kept[i] if kept else ()
-                out[i] += [row for row in rows if row.plain in suited and _holds(row.found.stack, held)]
+                tried.add(i, rows, fits(i, [row.plain for row in rows]))
         for i, hits in enumerate(lists):
-            take(i, way, hits[:1], targets[i])
+            tried.work_out(i, way, hits[:1], targets[i])
         if not isinstance(way, End):
-            search_again(way, range(len(targets)))
+            tried.search(way, range(len(targets)))
     for _ in range(_MORE_ROUNDS):
-        leading = {i: min(rows, key=_cost) for i, rows in enumerate(out) if rows}
+        far = [(i, best) for i in range(len(targets)) if (best := tried.best(i)) and _far(best, targets[i])]
         for way in ways:
-            search_again(way, [i for i, row in leading.items() if row.way is way and _far(row, targets[i])])
-    ranked = [{row.found.stack: row.found for row in sorted(rows, key=_cost, reverse=True)} for rows in out]
-    return [sorted(held.values(), key=lambda hit: (round(hit.cost, 5), hit.path))[:_KEPT] for held in ranked]
+            tried.search(way, [i for i, best in far if best.way is way])
+    return [tried.ranked(i) for i in range(len(targets))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +103,45 @@ class _Dressed:
     way: Way
     plain: Found
     found: Found
+
+
+class _Tried:
+    """What has been tried for each target."""
+
+    def __init__(self, kit: Kit, table: Table, targets: Floats, search: Search, kept: Sequence[Stack]) -> None:
+        self._kit, self._table, self._targets, self._search, self._kept = kit, table, targets, search, kept
+        self._rows: list[list[_Dressed]] = [[] for _ in targets]
+
+    def add(self, i: int, rows: Sequence[_Dressed], suited: Sequence[Found]) -> None:
+        """Rows that are known for a target, as far as their plain stack is suited."""
+        self._rows[i] += [row for row in rows if row.plain in suited and _holds(row.found.stack, self._kept[i])]
+
+    def work_out(self, i: int, way: Way, hits: Sequence[Found], aimed: Floats) -> None:
+        """Some stacks for a target, found for another colour, after a way of going on."""
+        for hit in hits:
+            end = _end(self._kit, way(self._table.passes(hit.path)), self._kept[i])
+            if end:
+                stack, lab = end
+                more = LAYER_COST * (len(stack) - len(hit.path))
+                cost = hit.cost + more + float(colour_cost(self._targets[i], lab) - colour_cost(aimed, hit.lab))
+                self._rows[i].append(_Dressed(way, hit, Found(hit.path, lab, cost, stack)))
+
+    def search(self, way: Way, which: Iterable[int]) -> None:
+        """Better stacks for some targets, by what the way did to the best that there is."""
+        best = {i: row for i in which if (row := self.best(i, way))}
+        aims = {i: self._targets[i] - (np.array(row.found.lab) - np.array(row.plain.lab)) for i, row in best.items()}
+        if aims:
+            for i, hits in zip(aims, self._search(list(aims), np.array(list(aims.values()))), strict=True):
+                self.work_out(i, way, hits[:_TRIED], aims[i])
+
+    def best(self, i: int, way: Way | None = None) -> _Dressed | None:
+        """The cheapest for a target, of one way if need be."""
+        return min((row for row in self._rows[i] if way is None or row.way is way), key=_cost, default=None)
+
+    def ranked(self, i: int) -> list[Found]:
+        """All for a target, each stack once, cheapest first."""
+        by_stack = {row.found.stack: row.found for row in sorted(self._rows[i], key=_cost, reverse=True)}
+        return sorted(by_stack.values(), key=lambda hit: (round(hit.cost, 5), hit.path))[:_KEPT]
 
 
 def _nearest_ended(table: Table, targets: Floats, end: End) -> list[list[_Dressed]]:

@@ -109,11 +109,14 @@ class MarkerBox:
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.log(self._light).astype(np.float32)[None], 0.0
 
-    def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
+    def expand(
+        self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
+    ) -> tuple[NDArray[np.float32], Floats]:
         """The search's roots are logarithms of the light, so that coats are sums."""
-        taken = self._taken(self._coloured, np.full(len(self._coloured), filled))
+        lead = self._coloured if sticks is None else sticks
+        taken = self._taken(lead, np.full(len(lead), filled))
         after = roots[:, None] - taken.cumsum(axis=1).reshape(1, -1, roots.shape[1]).astype(np.float32)
-        return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(self._coloured))
+        return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(lead))
 
     def _taken(self, sticks: NDArray[np.intp], soaked: Floats, hand: Hand = STEADY) -> Floats:
         """What each of the next coats takes from the logarithm of the light: (len(sticks), MAX_REPEATS, 31)."""

@@ -111,10 +111,10 @@ class Box(Layered, Protocol):
     def leave(self, state: Any) -> Ground:
         """What the next medium finds."""
 
-    def expand(self, roots: Any, filled: float) -> tuple[Any, Floats]:
-        """All actions over many states that hold the same deposit.
+    def expand(self, roots: Any, filled: float, sticks: Any = None) -> tuple[Any, Floats]:
+        """All actions, or those of some sticks (ascending indices), over many states that hold the same deposit.
 
-        roots: (g, 31) as the search keeps them. Returns (g, len(actions), 31) and the deposits (len(actions),).
+        roots: (g, 31) as the search keeps them. Returns (g, actions, 31) and the deposits (actions,).
         """
 
     def advance(self, roots: Any, filled: Floats, actions: Any, hand: Hand = STEADY) -> tuple[Any, Floats]:

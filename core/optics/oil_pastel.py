@@ -108,20 +108,22 @@ class OilPastelBox:
         nothing = np.zeros_like(self._paper)
         return np.concatenate([np.sqrt(self._paper), nothing, nothing]).astype(np.float32)[None], 0.0
 
-    def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
-        """As `apply`, for all sticks, pressures and repeats at once."""
-        group, sticks, each = len(roots), len(self.sticks), len(PRESSURES) * MAX_REPEATS
-        out = np.empty((group, sticks, each, 3 * N_BANDS), dtype=np.float32)
-        deposits = np.empty((sticks, each))
-        coverage = across(self._cover)
-        every = np.arange(sticks)
+    def expand(
+        self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
+    ) -> tuple[NDArray[np.float32], Floats]:
+        """As `apply`, for many sticks, pressures and repeats at once."""
+        lead = np.arange(len(self.sticks)) if sticks is None else sticks
+        group, each = len(roots), len(PRESSURES) * MAX_REPEATS
+        out = np.empty((group, len(lead), each, 3 * N_BANDS), dtype=np.float32)
+        deposits = np.empty((len(lead), each))
+        k, s, coverage = self._k32[lead], self._s32[lead], across(self._cover[lead])
         for pressure in range(len(PRESSURES)):
-            now: Floats = np.full(sticks, filled)
+            now: Floats = np.full(len(lead), filled)
             ground, k_top, s_top = np.split(roots[:, None], 3, axis=2)
             for repeat in range(MAX_REPEATS):
-                mass = self._mass(now, pressure, every)
+                mass = self._mass(now, pressure, lead)
                 thick = across(mass)
-                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * self._k32, thick * self._s32, coverage)
+                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * k, thick * s, coverage)
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
                 for i, part in enumerate((ground, k_top, s_top)):

@@ -216,18 +216,21 @@ class PencilBox:
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.sqrt(self._paper).astype(np.float32)[None], 0.0
 
-    def expand(self, roots: NDArray[np.float32], filled: float) -> tuple[NDArray[np.float32], Floats]:
-        """As `lay`, in single precision, for all pencils, pressures and repeats at once."""
+    def expand(
+        self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
+    ) -> tuple[NDArray[np.float32], Floats]:
+        """As `lay`, in single precision, for many pencils, pressures and repeats at once."""
+        lead = self._lead if sticks is None else sticks
         hands = [(part, pressure) for part in self.laying.values() for pressure in range(len(PRESSURES))]
-        group, sticks, each = len(roots), len(self._lead), len(hands) * MAX_REPEATS
-        bodies = self._bodies.take(self._lead)
-        out = np.empty((group, sticks, each, roots.shape[1]), dtype=np.float32)
-        deposits = np.empty((sticks, each))
+        group, each = len(roots), len(hands) * MAX_REPEATS
+        bodies = self._bodies.take(lead)
+        out = np.empty((group, len(lead), each, roots.shape[1]), dtype=np.float32)
+        deposits = np.empty((len(lead), each))
         for number, (part, pressure) in enumerate(hands):
-            now: Floats = np.full(sticks, filled)
-            root: Floats = np.broadcast_to(roots[:, None], (group, sticks, roots.shape[1]))
+            now: Floats = np.full(len(lead), filled)
+            root: Floats = np.broadcast_to(roots[:, None], (group, len(lead), roots.shape[1]))
             for repeat in range(MAX_REPEATS):
-                thickness, coverage = self._deposit(now, pressure, self._lead)
+                thickness, coverage = self._deposit(now, pressure, lead)
                 thickness = thickness * part
                 r0, t = bodies.at(across(thickness))
                 root = covered(root, r0, t, across(coverage))

@@ -13,7 +13,7 @@ from core.colour.spaces import Floats, lab_to_xyz, xyz_to_lab
 from core.look.families import Mask
 from core.look.views import Pixels, Small, as_it_is, faded, recoloured
 
-_VALUE_L, _COLOUR_C = 8.0, 4.0
+_VALUE_L, _COLOUR_C = 8.0, 2.0
 """How far a recipe counts from its own target: in lightness, and in a and b (assumption)."""
 _GRAIN_L = 5.0
 _PARTS = 4096

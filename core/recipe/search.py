@@ -29,7 +29,7 @@ _SEEN_AT_ONCE = 8192
 _ALL_THREES = 600_000
 _QUERIES = 60_000
 _FEWEST_CLASSES, _MOST_CLASSES, _CLASSES_OF_FEW = 2, 8, 16
-_NEIGHBOURS_BY_PAIRS = 600_000
+_NEIGHBOURS_BY_PAIRS = 1_200_000
 _FEW_ACTIONS = 400
 _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 4, 40
 _MOST_GROUNDS, _SPREAD_GROUNDS = 60_000, 20_000
@@ -37,7 +37,7 @@ _USUAL_TARGETS = 24
 _DAMPING = 0.002
 _LEARNT_FROM = 32
 _ROUGHLY = 1.0
-_FOLLOWED_UP, _WORTH = 4.0, 1.5
+_FOLLOWED_UP, _FOLLOWED_UP_OF_FEW, _WORTH = 4.0, 8.0, 1.5
 _SCALE = np.array([1.6, 1.0, 1.0])
 _APPENDED_TO, _DEEPENED = 6, 100
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
@@ -102,13 +102,13 @@ class Table:
         first_cost = np.where(rules.first, self.costs, np.inf).astype(np.float32)
         self.ones = Pool(self.first_labs, first_cost)
         self.openings = np.flatnonzero(rules.first)
-        self.over_first = self.over(self.roots[self.openings], self.deposits[self.openings])
+        deposits = self.deposits[self.openings]
+        follow = rules.follow[self.stick_of[self.openings]]
+        labs = self.over(self.roots[self.openings], deposits, follow)
         penalties = np.where(
-            self.may_follow(self.openings, self.deposits[self.openings]),
-            first_cost[self.openings, None] + self.costs,
-            np.inf,
+            self.may_follow(self.openings, deposits), first_cost[self.openings, None] + self.costs, np.inf
         )
-        self.twos = Pool(self.over_first.reshape(-1, 3), penalties.reshape(-1).astype(np.float32))
+        self.twos = Pool(labs.reshape(-1, 3), penalties.reshape(-1).astype(np.float32))
         self._ended: dict[End, tuple[Ended, ...]] = {}
 
     def may_follow(self, last: NDArray[np.intp], deposits: Floats) -> NDArray[np.bool_]:
@@ -130,17 +130,24 @@ class Table:
         costs = self.costs[paths].sum(axis=1)[:, None] + self.costs
         return np.where(allowed, costs, np.inf).astype(np.float32)
 
-    def over(self, roots: NDArray[np.float32], deposits: Floats) -> NDArray[np.float32]:
-        """CIELAB (g, len(actions), 3) of every action over every state."""
-        labs = np.empty((len(roots), len(self.box.actions), 3), dtype=np.float32)
-        _, group = np.unique(np.round(deposits, 9), return_inverse=True)
-        order = np.argsort(group, kind="stable")
-        alike = np.split(order, np.flatnonzero(np.diff(group[order])) + 1)
-        chunks = [members[i : i + _CHUNK] for members in alike for i in range(0, len(members), _CHUNK)]
+    def over(
+        self, roots: NDArray[np.float32], deposits: Floats, follow: NDArray[np.bool_] | None = None
+    ) -> NDArray[np.float32]:
+        """CIELAB (g, len(actions), 3) of every action over every state.
 
-        for chunk in chunks:
-            after, _ = self.box.expand(roots.take(chunk, axis=0), float(deposits[chunk[0]]))
-            labs[chunk] = self.labs_of(after)
+        follow (g, n): the sticks that may go over each; others need not be worked out, and are NaN then.
+        """
+        labs = np.full((len(roots), len(self.box.actions), 3), np.nan, dtype=np.float32)
+        every = np.unique(self.stick_of)
+        wanted = np.ones((len(roots), len(self.box.sticks)), dtype=bool) if follow is None else follow
+        _, group = np.unique(np.round(deposits, 9), return_inverse=True)
+        order = np.lexsort((wanted.sum(axis=1), group))
+        alike = np.split(order, np.flatnonzero(np.diff(group[order])) + 1)
+        for chunk in [members[i : i + _CHUNK] for members in alike for i in range(0, len(members), _CHUNK)]:
+            sticks = every[wanted[chunk][:, every].any(axis=0)]
+            actions = np.flatnonzero(np.isin(self.stick_of, sticks))
+            after, _ = self.box.expand(roots.take(chunk, axis=0), float(deposits[chunk[0]]), sticks)
+            labs[chunk[:, None], actions] = self.labs_of(after)
         return labs
 
     def advance(
@@ -300,10 +307,12 @@ class _Grounds:
     def _learnt(self, by_room: NDArray[np.intp]) -> Floats:
         """Coefficients (8, actions, 3) of what each action changes: (L, a, b, 1) times √room, and times room."""
         table = self.table
-        some = by_room[np.linspace(0, len(by_room) - 1, min(_LEARNT_FROM, len(by_room))).astype(np.intp)]
-        before = np.concatenate([table.first_labs[table.openings].astype(float), self.labs[some]])
-        room = table.box.room_at(np.concatenate([table.deposits[table.openings], self.deposits[some]]))
-        after = np.concatenate([table.over_first, table.over(self.roots[some], self.deposits[some])]).astype(float)
+        first = table.openings[_spaced(len(table.openings))]
+        some = by_room[_spaced(len(by_room))]
+        before = np.concatenate([table.first_labs[first].astype(float), self.labs[some]])
+        roots = np.concatenate([table.roots[first], self.roots[some]])
+        deposits = np.concatenate([table.deposits[first], self.deposits[some]])
+        room, after = table.box.room_at(deposits), table.over(roots, deposits).astype(float)
         changes = (after - before[:, None]).reshape(len(before), -1)
         return np.asarray((np.linalg.pinv(_features(before, room), rcond=1e-6) @ changes).reshape(8, -1, 3))
 
@@ -328,13 +337,13 @@ class _Grounds:
     def _under(self, part: _Class, targets: Floats, so_far: Floats) -> NDArray[np.intp]:
         table, n_actions = self.table, len(self.table.box.actions)
         most = int(np.clip(_NEIGHBOURS_BY_PAIRS // n_actions**2, _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS))
-        corrections = 2 if n_actions <= _FEW_ACTIONS else 1
+        corrections, patience = (2, _FOLLOWED_UP_OF_FEW) if n_actions <= _FEW_ACTIONS else (1, _FOLLOWED_UP)
         which, action = np.divmod(np.arange(len(targets) * n_actions), n_actions)
         base = targets.take(which, axis=0)
         seen = np.einsum("aji,tj->tai", part.matrix, targets).reshape(-1, 3) + part.offset.take(action, axis=0)
         forms, pairs = forms_at(targets), []
 
-        def promising(labs: Floats, slack: float = _FOLLOWED_UP) -> NDArray[np.intp]:
+        def promising(labs: Floats, slack: float = patience) -> NDArray[np.intp]:
             moved = np.einsum("nj,njk->nk", labs - targets.take(which, axis=0), forms.take(which, axis=0))
             costs = np.sqrt(np.einsum("nj,nj->n", moved, moved)) + self.penalties[ground] + table.costs[action]
             return np.flatnonzero(costs < so_far[which] + slack)
@@ -394,6 +403,11 @@ def _spread_out(twos: Pool) -> NDArray[np.intp]:
     by_cost = np.argsort(twos.penalties)
     _, first = np.unique(cells[by_cost], return_index=True)
     return np.sort(by_cost[first])[:: max(1, len(first) // _SPREAD_GROUNDS)]
+
+
+def _spaced(count: int) -> NDArray[np.intp]:
+    """At most _LEARNT_FROM places among so many, evenly spaced."""
+    return np.linspace(0, count - 1, min(_LEARNT_FROM, count)).astype(np.intp)
 
 
 def _features(labs: Floats, room: Floats) -> Floats:

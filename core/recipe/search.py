@@ -23,23 +23,26 @@ from core.recipe.pool import Pool, distance_from, forms_at
 from core.recipe.rules import Rules
 
 DEEPEST = 4
-_CHUNK = 16
-_PART = 1024
-_SEEN_AT_ONCE = 8192
+_CHUNK, _PART, _SEEN_AT_ONCE = 16, 1024, 8192
+"""How many states, stacks and colours are worked out at once: what the processor's caches hold."""
 _ALL_THREES = 600_000
-_QUERIES = 60_000
+"""Up to so many stacks of three are all worked out."""
+_FEW_ACTIONS = 400
+"""A tray with no more than these is small: more is followed up there, since it costs little."""
+_QUERIES, _USUAL_TARGETS = 60_000, 24
 _FEWEST_CLASSES, _MOST_CLASSES, _CLASSES_OF_FEW = 2, 8, 16
 _NEIGHBOURS_BY_PAIRS = 1_200_000
-_FEW_ACTIONS = 400
 _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 4, 40
 _MOST_GROUNDS, _SPREAD_GROUNDS = 60_000, 20_000
-_USUAL_TARGETS = 24
-_DAMPING = 0.002
-_LEARNT_FROM = 32
-_ROUGHLY = 1.0
 _FOLLOWED_UP, _FOLLOWED_UP_OF_FEW, _WORTH = 4.0, 8.0, 1.5
+"""By how much a third pass may seem to cost more than the best known and still be corrected, and at last worked out."""
+_LEARNT_FROM = 32
+"""From how many stacks, of each depth, the effect of the actions is learnt."""
+_ROUGHLY, _DAMPING = 1.0, 0.002
 _SCALE = np.array([1.6, 1.0, 1.0])
+"""A step of lightness against one of a or b, among grounds."""
 _APPENDED_TO, _DEEPENED = 6, 100
+"""How many stacks of three of each target get a fourth pass, and how many of those are worked out."""
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
 
 Path = tuple[int, ...]

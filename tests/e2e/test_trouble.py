@@ -149,3 +149,23 @@ def test_the_surround_is_neutral_in_every_room(enter: Callable[..., Page]) -> No
         page.keyboard.press("g")
         page.wait_for_timeout(100)
     assert len(seen) == 3
+
+
+def test_what_is_done_while_an_undo_is_on_its_way_is_done_to_its_answer(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    for x in (0.4, 0.5, 0.6):
+        drop(page, x, 0.4)
+        saved(page)
+
+    def meanwhile(route: Route) -> None:
+        page.locator("[data-spot]").first.focus()
+        page.keyboard.press("Delete")
+        route.continue_()
+
+    page.route("**/undo", meanwhile)
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-spot]")).to_have_count(1)
+    saved(page)
+    page.reload()
+    expect(page.locator("[data-spot]")).to_have_count(1)

@@ -86,6 +86,8 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const timer = useRef<number | undefined>(undefined);
   const halted = useRef(false);
+  /** What the artist did while the server worked on an undo or on recipes: done again on its answer. */
+  const meanwhile = useRef<((piece: Piece) => Piece)[]>([]);
 
   const show = useCallback((next: Piece) => {
     now.current = next;
@@ -143,7 +145,9 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
   }, [settle, fail]);
 
   const change = useCallback(
-    (next: Piece) => {
+    (step: (piece: Piece) => Piece) => {
+      const next = step(now.current);
+      meanwhile.current.push(step);
       show(next);
       edits.current += 1;
       keepDraft(next.id, { version: next.version, title: next.title, document: next.document });
@@ -160,8 +164,12 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       void save().then(() => {
         queue.current = queue.current.then(async () => {
           if (halted.current || edits.current !== savedEdits.current) return setBusy(false);
+          const upTo = edits.current;
+          meanwhile.current = [];
           try {
-            settle(await request(now.current.id, now.current.version), edits.current);
+            const answer = await request(now.current.id, now.current.version);
+            if (edits.current !== upTo) show(meanwhile.current.reduce((piece, step) => step(piece), answer));
+            settle(answer, upTo);
           } catch (error) {
             fail(error, () => void save());
           } finally {
@@ -170,7 +178,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
         });
       });
     },
-    [save, settle, fail],
+    [save, settle, fail, show],
   );
 
   const mix = useCallback(async (wanted: string[], id: string, version: number): Promise<Piece> => {
@@ -195,7 +203,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
   useEffect(() => {
     const draft = readDraft(loaded.id);
     if (draft && draft.version === loaded.version)
-      change({ ...loaded, title: draft.title, document: draft.document });
+      change((piece) => ({ ...piece, title: draft.title, document: draft.document }));
     else if (draft) {
       // The piece moved on while this change could not be saved: let the artist choose.
       show({ ...loaded, version: draft.version, title: draft.title, document: draft.document });
@@ -219,7 +227,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
 
   const editor = useMemo<PieceEditor>(() => {
     const edit: PieceEditor["edit"] = (change_) =>
-      change({ ...now.current, document: change_(now.current.document) });
+      change((piece) => ({ ...piece, document: change_(piece.document) }));
     return {
       piece,
       state,
@@ -231,7 +239,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
           ...document,
           spots: document.spots.map((spot) => (spot.id === id ? { ...spot, ...part } : spot)),
         })),
-      rename: (title) => change({ ...now.current, title }),
+      rename: (title) => change((piece) => ({ ...piece, title })),
       undo: () => ask(server.undo),
       redo: () => ask(server.redo),
       solve: (spots) => ask((id, version) => mix(spots, id, version)),
@@ -249,7 +257,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
         if (!theirs) return;
         halted.current = false;
         setTheirs(null);
-        change({ ...now.current, version: theirs.version });
+        change((piece) => ({ ...piece, version: theirs.version }));
       },
       takeTheirs: () => {
         if (!theirs) return;

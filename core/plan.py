@@ -28,7 +28,8 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.reach import FITS, fitted
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import BLACK_POLICIES
-from core.recipe.search import DEEPEST, Found, Path, Table
+from core.recipe.search import DEEPEST
+from core.recipe.table import Found, Path, Table
 from core.trial.refit import as_swatched
 
 MAX_TARGETS = 400
@@ -308,7 +309,8 @@ def _finished(bench: Bench, rows: Sequence[Row], lists: Sequence[Listed]) -> lis
         [row.kept for row, _ in some],
         lambda i, hits: _fitting_the_light(bench, some[i][0].role, hits),
     )
-    return [dict(zip(open_, closed, strict=True)).get(i) or hits for i, hits in enumerate(lists)]
+    ended = dict(zip(open_, closed, strict=True))
+    return [ended.get(i) or hits for i, hits in enumerate(lists)]
 
 
 def _split(bench: Bench, kept: Sequence[Pass]) -> tuple[Path, tuple[Pass, ...]]:

@@ -37,7 +37,7 @@ from core.recipe.choose import choose, finalists
 from core.recipe.cost import SENSITIVITY_COST, colour_cost
 from core.recipe.forecast import Palette, forecast
 from core.recipe.palette import choose_palette, pair_costs
-from core.recipe.search import Table
+from core.recipe.table import Table
 from core.skin.reflectance import Complexion, skin_reflectance
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.screenshots import PORT, demo_server

@@ -11,7 +11,7 @@ import numpy as np
 from core.optics.medium import PRESSURES, Box, Pass
 from core.optics.stack import colours_after
 from core.recipe.cost import CHOOSING_K_L, SENSITIVITY_COST, STICK_COST, action_costs, colour_cost
-from core.recipe.search import Found, Path, Table
+from core.recipe.table import Found, Path, Table
 
 _MOST_S_L = 1.75
 

@@ -11,7 +11,7 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
 from core.recipe.choose import finalists
 from core.recipe.cost import STICK_COST
-from core.recipe.search import Found, Table
+from core.recipe.table import Found, Table
 
 KINDS = ("closest", "fewest sticks", "right value, freer hue")
 _GOOD_ENOUGH = 3.0

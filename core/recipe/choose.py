@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.recipe.cost import SENSITIVITY_COST, STICK_COST, colour_cost
-from core.recipe.search import DEEPEST, Found, Path, Table, shortlist
+from core.recipe.search import DEEPEST, shortlist
+from core.recipe.table import Found, Path, Table
 
 _LISTED = 64
 _KEPT = 48

@@ -15,8 +15,9 @@ from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_of, states_after
 from core.optics.stick import Stick
 from core.recipe.cost import LAYER_COST, SENSITIVITY_COST, colour_cost
+from core.recipe.end import End
 from core.recipe.rules import LEAST_ROOM
-from core.recipe.search import End, Found, Table
+from core.recipe.table import Found, Table
 
 FINISHES = {
     "layer": "only layered",

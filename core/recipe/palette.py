@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats
 from core.errors import InputError
 from core.recipe.pool import Pool, distance_from
-from core.recipe.search import Table
+from core.recipe.table import Table
 
 _WORST = 12.0
 _STARTS = 10
@@ -95,11 +95,11 @@ def smallest_palette(
     At most `most`; if those do not suffice, the best of that many.
     """
     pairs = pair_costs(table, targets) if pairs is None else pairs
-    floor = pairs.min(axis=(1, 2))
+    costs, floor = _Costs.of(pairs), pairs.min(axis=(1, 2))
     chosen: tuple[int, ...] = ()
     for size in range(max(2, len(must)), min(most, len(table.box.sticks)) + 1):
         chosen = choose_palette(table, targets, size, must, pairs=pairs)
-        if (_Costs.of(pairs).each(list(chosen)) - floor).max(initial=0.0) <= within:
+        if (costs.each(list(chosen)) - floor).max(initial=0.0) <= within:
             break
     return chosen
 

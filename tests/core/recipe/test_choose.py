@@ -14,7 +14,8 @@ from core.optics.support import get_support
 from core.recipe import rules
 from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import LAYER_COST, SENSITIVITY_COST, STICK_COST
-from core.recipe.search import Found, Table, search
+from core.recipe.search import search
+from core.recipe.table import Found, Table
 from tests.conftest import SWATCHES, pencil
 
 TARGETS = np.array([[78.0, 12, 18], [60, 18, 20], [42, 16, 16], [30, 10, 10]])

@@ -9,7 +9,7 @@ from core.errors import InputError
 from core.optics.stick import Tray
 from core.plan import Setup, lay_out
 from core.recipe.palette import choose_palette, gains, pair_costs, smallest_palette, weighed
-from core.recipe.search import Table
+from core.recipe.table import Table
 
 SKIN = np.array(
     [[88.0, 5, 12], [80, 10, 16], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9], [50, 8, 6]]

@@ -14,7 +14,8 @@ from core.recipe.choose import choose, finalists
 from core.recipe.cost import LAYER_COST, LOW_STICK_COST, action_costs, colour_cost
 from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.pool import Pool, distance_from
-from core.recipe.search import DEEPEST, Table, search
+from core.recipe.search import DEEPEST, search
+from core.recipe.table import Table
 from tests.conftest import SWATCHES, pencil
 from tools.exhaustive import Exhaustive, exact_cost, piece_cost
 

@@ -11,7 +11,7 @@ from core.recipe.answers import answers
 from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.recipe import Recipe, work_out
-from core.recipe.search import Table
+from core.recipe.table import Table
 from core.recipe.why import undertones, why
 
 

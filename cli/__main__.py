@@ -13,6 +13,7 @@ from typing import Any, NoReturn
 import numpy as np
 from PIL import Image
 
+from core.bench import Bench, Setup, lay_out, lay_out_kit, usual_setup
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
@@ -25,7 +26,7 @@ from core.look.views import enlarged, scaled
 from core.optics.medium import Layered
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan import Bench, Setup, lay_out, lay_out_kit, mix, usual_setup
+from core.plan import mix
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.forecast import Palette, forecast
 from core.recipe.palette import choose_palette, pair_costs, weighed

@@ -20,6 +20,7 @@ import numpy as np
 from PIL import Image
 from scipy.optimize import differential_evolution
 
+from core.bench import Setup, lay_out
 from core.colour.spaces import lab_to_hex
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
@@ -31,7 +32,7 @@ from core.optics.medium import MAX_REPEATS
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
-from core.plan import Setup, Wanted, lay_out, listed, mix, solve
+from core.plan import Wanted, listed, mix, solve
 from core.recipe import rules
 from core.recipe.choose import choose, finalists
 from core.recipe.cost import SENSITIVITY_COST, colour_cost

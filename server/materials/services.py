@@ -13,6 +13,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from PIL import Image
 
+from core.bench import usual_setup
 from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import MAX_STICKS, read_tray
 from core.method.method import methods
@@ -22,7 +23,6 @@ from core.optics.medium import TOOLS
 from core.optics.stick import CONDITIONS
 from core.optics.support import Support, own_support, supports
 from core.optics.texture import tooth_tile
-from core.plan import usual_setup
 from core.recipe.finish import FINISHES
 from server.materials.models import Paper, Stick, Tray
 

@@ -3,9 +3,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from core.bench import Setup, check_setup, lay_out, lay_out_kit
 from core.errors import InputError
 from core.optics.stick import Tray
-from core.plan import Setup, check_setup, lay_out, lay_out_kit, mix
+from core.plan import mix
 from tests.conftest import SWATCHES, pencil
 
 SKIN = np.array([[82.0, 8, 14], [66, 16, 18], [48, 18, 20], [30, 12, 12]])

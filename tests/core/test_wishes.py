@@ -8,12 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from core.bench import Setup, lay_out, narrowed, usual_setup
 from core.errors import InputError
 from core.method.method import Method, methods
 from core.optics.medium import Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
-from core.plan import Setup, Wanted, lay_out, mix, narrowed, replacement, solve, usual_setup
+from core.plan import Wanted, mix, replacement, solve
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import LEAST_ROOM, is_black
 from core.skin.reflectance import Complexion, skin_reflectance

@@ -5,6 +5,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
+from core.bench import Setup, lay_out
 from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
 from core.optics.marker import Marker
@@ -15,7 +16,7 @@ from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
-from core.plan import Setup, lay_out, mix
+from core.plan import mix
 from core.recipe.context import beside
 from core.recipe.ramp import ramp
 from core.recipe.recipe import work_out

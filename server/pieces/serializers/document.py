@@ -6,11 +6,11 @@ from typing import Any
 
 from rest_framework import serializers
 
+from core.bench import MAX_STICKS
 from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
 from core.look.study import MOST_STROKES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
-from core.plan import MAX_STICKS
 from core.recipe.finish import FINISHES
 from core.recipe.reach import FITS
 from server.materials.serializers import SwatchSerializer

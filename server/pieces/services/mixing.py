@@ -14,6 +14,7 @@ import numpy as np
 from django.contrib.auth.models import User
 from PIL import Image
 
+from core.bench import Bench, lay_out
 from core.colour.spaces import SRGB
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
@@ -23,7 +24,7 @@ from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
 from core.optics.texture import tooth_tile
-from core.plan import Bench, lay_out, replacement
+from core.plan import replacement
 from core.recipe.answers import answers
 from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan

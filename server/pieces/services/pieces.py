@@ -7,8 +7,8 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 
+from core.bench import check_setup
 from core.look import measuring
-from core.plan import check_setup
 from server.materials import services as materials
 from server.pieces.models import Picture, Piece
 from server.pieces.services import history, looking, recipes

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 
+from core.bench import Bench, Setup, lay_out, narrowed
 from core.colour.spaces import Floats
 from core.colour.temperature import hue_spread, temperature, temperature_word
 from core.errors import CaltinError, InputError
@@ -20,7 +21,7 @@ from core.method.manner import manner
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.medium import Layered, Pass
 from core.optics.support import Support
-from core.plan import Bench, Listed, Setup, Wanted, chosen, lay_out, listed, narrowed
+from core.plan import Listed, Wanted, chosen, listed
 from core.recipe.cautions import sentences
 from core.recipe.reach import FITS, beyond
 from core.recipe.recipe import Recipe, work_out
@@ -46,7 +47,7 @@ _WHERE = ("x", "y", "radius", "outline")
 def bench_for(user: User, document: Document) -> Bench:
     """Tray, paper and method of the document, laid out.
 
-    Raises InputError (`no_tray_chosen`, or what core.plan raises) or NotFoundError.
+    Raises InputError (`no_tray_chosen`, or what core.bench raises) or NotFoundError.
     """
     return keyed_bench(user, document)[0]
 
@@ -218,7 +219,7 @@ def _locked(spot: Spot) -> list[dict[str, Any]]:
 
 
 def narrow(bench: Bench, key: BenchKey, targets: Floats) -> Bench:
-    """The bench with no more sticks than the set-up allows. Raises what core.plan.narrowed raises."""
+    """The bench with no more sticks than the set-up allows. Raises what core.bench.narrowed raises."""
     setup = bench.setup
     if not 0 < setup.max_sticks < len(bench.box.sticks):
         return narrowed(bench, targets)

@@ -1,13 +1,14 @@
 import numpy as np
 import pytest
 
+from core.bench import Bench, Setup, lay_out
 from core.errors import InputError
 from core.look.roles import ROLES
 from core.method.method import Method, get_method, methods
 from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
-from core.plan import Bench, Setup, lay_out, mix
+from core.plan import mix
 from core.recipe.finish import FINISHES
 from tests.conftest import a_range
 

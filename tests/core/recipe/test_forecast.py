@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy.stats import spearmanr
 
+from core.bench import Bench, Setup, lay_out
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB, xyz_to_lab
 from core.exchange.json_files import read_spots
@@ -15,7 +16,7 @@ from core.look.study import WORKING_SIZE, Person, study
 from core.look.views import Small, enlarged, light_of, scaled
 from core.optics.support import get_support
 from core.optics.texture import tooth_tile
-from core.plan import Bench, Setup, lay_out, mix
+from core.plan import mix
 from core.recipe.forecast import Palette, forecast, foreseen
 from tests.conftest import ROOT, a_range
 

@@ -5,9 +5,9 @@ from itertools import combinations
 import numpy as np
 import pytest
 
+from core.bench import Setup, lay_out
 from core.errors import InputError
 from core.optics.stick import Tray
-from core.plan import Setup, lay_out
 from core.recipe.palette import choose_palette, gains, pair_costs, smallest_palette, weighed
 from core.recipe.table import Table
 

@@ -7,7 +7,7 @@ const usedIn = (spots: Spot[]) =>
 
 const mean = (spots: Spot[]) => {
   const off = spots.flatMap((spot) => spot.recipe?.outcome.delta_e ?? []);
-  return off.reduce((sum, each) => sum + each, 0) / Math.max(1, off.length);
+  return off.length ? (off.reduce((sum, each) => sum + each, 0) / off.length).toFixed(1) : null;
 };
 
 const laid = (spot: Spot | undefined) =>
@@ -29,10 +29,12 @@ export function useChanged(): { said: string; watch: () => void } {
   const [had, has] = [usedIn(before), usedIn(spots)];
   const came = [...has].filter((code) => !had.has(code)).length;
   const went = [...had].filter((code) => !has.has(code)).length;
+  // Recipes from another tray had no outcome that could be compared.
+  const instead = mean(before) && ` instead of ${mean(before)}`;
   return {
     said:
       `${count(others.length, "recipe")} changed: ${count(came, "stick")} came in, ${count(went, "stick")} went out, ` +
-      `off by ${mean(spots).toFixed(1)} on average instead of ${mean(before).toFixed(1)}.`,
+      `off by ${mean(spots)} on average${instead ?? ""}.`,
     watch,
   };
 }

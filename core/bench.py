@@ -165,7 +165,7 @@ def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
 def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> Bench:
     """Everything that does not depend on the targets. Worth keeping.
 
-    Raises what `lay_out_kit` raises, and InputError (`all_banned`).
+    Raises what `lay_out_kit` raises, and InputError (`all_banned`, `nothing_to_begin_with`).
     """
     kit = lay_out_kit(tray, setup, own)
     method = get_method(setup.method, setup.medium)
@@ -177,7 +177,24 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> Bench:
                 "all_banned", "Every stick of this medium is banned.", "Allow at least one again.", "banned"
             )
         box = get_medium(setup.medium).prepare(left, box.support)
-    return Bench(setup, kit, box, method, Table(box, method.rules(box, setup.black)))
+    return Bench(setup, kit, box, method, table_for(box, method, setup.black))
+
+
+def table_for(box: Box, method: Method, black: str) -> Table:
+    """The stacks that a method and what it says of black allow with a box.
+
+    Raises InputError (`nothing_to_begin_with`) if no recipe could begin.
+    """
+    rules = method.rules(box, black)
+    if not rules.first.any():
+        word = get_medium(method.medium).word
+        raise InputError(
+            "nothing_to_begin_with",
+            f"No {word} of this tray can be laid first in “{method.name}”.",
+            f"Add a coloured {word} to the tray, or choose another method or another rule for black.",
+            "method",
+        )
+    return Table(box, rules)
 
 
 def check_kept(bench: Bench) -> None:
@@ -208,7 +225,7 @@ def _usable(bench: Bench, code: str) -> bool:
 def narrowed(bench: Bench, targets: Floats) -> Bench:
     """The bench with no more sticks than the set-up allows: those that serve the targets (m, 3) best.
 
-    Raises what `check_kept` raises.
+    Raises what `check_kept` and `table_for` raise.
     """
     setup = bench.setup
     check_kept(bench)
@@ -216,4 +233,4 @@ def narrowed(bench: Bench, targets: Floats) -> Bench:
         return bench
     chosen = choose_palette(bench.table, targets, setup.max_sticks, bench.index(setup.kept))
     box = get_medium(setup.medium).prepare(tuple(bench.box.sticks[i] for i in chosen), bench.box.support)
-    return replace(bench, box=box, table=Table(box, bench.method.rules(box, setup.black)))
+    return replace(bench, box=box, table=table_for(box, bench.method, setup.black))

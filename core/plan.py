@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import ArrayLike
 
-from core.bench import Bench, narrowed
+from core.bench import Bench, narrowed, table_for
 from core.colour.spaces import Floats
 from core.errors import InputError
 from core.look.roles import SHADOW_ROLES
@@ -23,7 +23,7 @@ from core.recipe.cost import colour_cost
 from core.recipe.finish import Way, dressed, ways_to_finish
 from core.recipe.palette import pair_costs
 from core.recipe.recipe import Recipe, work_out
-from core.recipe.table import Found, Path, Table
+from core.recipe.table import Found, Path
 
 MAX_TARGETS = 400
 _PALE_L = 85.0
@@ -245,6 +245,6 @@ def replacement(bench: Bench, stick: Stick) -> Recipe:
     if not left:
         raise InputError("all_banned", "There is no other stick to mix it from.", "Add one to the tray.", "tray")
     box = get_medium(others.medium).prepare(left, bench.box.support)
-    without = replace(bench, setup=others, box=box, table=Table(box, bench.method.rules(box, others.black)))
+    without = replace(bench, setup=others, box=box, table=table_for(box, bench.method, others.black))
     (recipe,) = solve(without, [Wanted.of(stick.lab)])
     return recipe

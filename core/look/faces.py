@@ -12,6 +12,8 @@ from skimage import data
 from skimage.exposure import equalize_adapthist
 from skimage.feature import Cascade
 
+from core.errors import InputError
+
 _LONGEST = (160, 200, 250, 310)
 _FEWEST_VOTES = 2
 _SMALLEST_PX = 24
@@ -29,6 +31,14 @@ class Face:
     @property
     def centre(self) -> tuple[float, float]:
         return self.x + self.width / 2, self.y + self.height / 2
+
+
+def check_face(face: Face) -> None:
+    """Raises InputError (`bad_face`) unless the middle of the face lies in the picture."""
+    if not (all(0 <= middle <= 1 for middle in face.centre) and face.width > 0 and face.height > 0):
+        raise InputError(
+            "bad_face", "A face lies outside the picture.", "Draw its box over the face once more.", "face"
+        )
 
 
 @cache

@@ -14,7 +14,7 @@ from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats, xyz_to_lab
 from core.errors import InputError
 from core.look.balance import Balance
-from core.look.faces import Face, find_faces
+from core.look.faces import Face, check_face, find_faces
 from core.look.families import Mask, border_value, light_direction, light_family
 from core.look.skin_finding import could_be_skin, find_skin
 from core.look.views import Small, as_it_is, is_colourless, light_of
@@ -91,11 +91,10 @@ def study(small: Small, balance: Balance | None, people: Sequence[Person]) -> St
     """Study a picture that is scaled to WORKING_SIZE.
 
     Figures without a known face get the faces that are found and not yet theirs, from left to right.
-    Raises InputError (`bad_stroke`).
+    Raises what `check_person` raises.
     """
     for person in people:
-        for stroke in person.strokes:
-            _check(stroke)
+        check_person(person)
     seen, balanced = light_of(small), light_of(small, balance)
     colourless = is_colourless(small)
     known = [p.face for p in people if p.face]
@@ -141,6 +140,14 @@ def _same(one: Face, other: Face) -> bool:
     across = abs(one.centre[0] - other.centre[0]) / max(one.width, other.width)
     down = abs(one.centre[1] - other.centre[1]) / max(one.height, other.height)
     return max(across, down) < 0.5
+
+
+def check_person(person: Person) -> None:
+    """Raises InputError (`bad_face`, `bad_stroke`) unless what is known of a figure lies in the picture."""
+    if person.face:
+        check_face(person.face)
+    for stroke in person.strokes:
+        _check(stroke)
 
 
 def _check(stroke: Stroke) -> None:

@@ -67,17 +67,19 @@ class Method:
         """The rules of this method for a box; black: `avoid`, `last` or `free`."""
         lightness = stick_labs(box)[:, 0]
         low, high = self.first_lightness
-        stick_may = (lightness >= low) & (lightness <= high)
+        laid = np.array([a.technique == "lay" and PRESSURES[a.pressure] in self.first_pressures for a in box.actions])
+        of_stick = np.array([a.stick for a in box.actions], dtype=np.intp)
+        # A blender has no such action: whatever its lightness, nothing begins with it.
+        can_begin = np.isin(np.arange(len(box.sticks)), of_stick[laid])
+        stick_may = can_begin & (lightness >= low) & (lightness <= high)
         if self.under_shade or self.under_light:
             hues = (*self.under_shade, *self.under_light)
             stick_may &= np.array([_has_hue(stick, hues) for stick in box.sticks], dtype=bool)
-        if not stick_may.any():
+        if can_begin.any() and not stick_may.any():
             # A tray without any stick in the range still gets the nearest it has.
-            stick_may = np.isclose(lightness, lightness[np.argmin(np.maximum(low - lightness, lightness - high))])
-        pressure_may = np.array([pressure in self.first_pressures for pressure in PRESSURES])
-        first = np.array(
-            [stick_may[a.stick] and pressure_may[a.pressure] and a.technique == "lay" for a in box.actions], dtype=bool
-        )
+            off = np.where(can_begin, np.maximum(low - lightness, lightness - high), np.inf)
+            stick_may = can_begin & np.isclose(lightness, lightness[np.argmin(off)])
+        first = laid & stick_may[of_stick]
         rising = lightness[None, :] - lightness[:, None]
         follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
         later = np.array(

@@ -9,7 +9,7 @@ from pathlib import Path
 
 def secret_key(folder: Path) -> str:
     """The key in `folder`/secret.key, which is made if there is none."""
-    folder.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     file = folder / "secret.key"
     try:
         descriptor = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)

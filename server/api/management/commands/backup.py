@@ -1,38 +1,31 @@
-"""Write database and pictures into one zip archive, also while the server runs."""
+"""Write database and pictures into one archive, also while the server runs; or check such an archive."""
 
 from __future__ import annotations
 
-import sqlite3
-import tempfile
-import zipfile
+import signal
+import sys
 from argparse import ArgumentParser
-from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-from django.core.management.base import BaseCommand
-from django.db import connection
+from server.api import archive
+from server.api.chores import Chore
 
 
-class Command(BaseCommand):
+class Command(Chore):
     help = __doc__ or ""
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("file", type=Path)
+        parser.add_argument("--verify", action="store_true", help="only check an archive")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        target: Path = options["file"]
-        partial = target.with_name(target.name + ".partial")
-        with tempfile.TemporaryDirectory() as folder:
-            copy = Path(folder) / "caltin.sqlite3"
-            connection.ensure_connection()
-            with closing(sqlite3.connect(copy)) as out:
-                connection.connection.backup(out)
-            # Pictures are written before the rows that name them and never change, so copying them second is safe.
-            with zipfile.ZipFile(partial, "w", zipfile.ZIP_STORED) as archive:
-                archive.write(copy, copy.name)
-                for file in sorted(Path(settings.PICTURES_DIR).glob("*/*")):
-                    archive.write(file, f"pictures/{file.parent.name}/{file.name}")
-        partial.replace(target)
-        self.stdout.write(f"Kept in {target} ({target.stat().st_size / 2**20:.1f} MB).")
+        file: Path = options["file"]
+        # An end from outside must leave no half archive either.
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit(143))
+        found = archive.verify(file) if options["verify"] else archive.pack(file)
+        for note in found.notes:
+            self.stderr.write(note)
+        said = "is whole" if options["verify"] else "is kept, and was read back"
+        made_by = f"Caltin {found.version}" if found.version else "a Caltin before 0.5"
+        self.stdout.write(f"{file} {said}: {found.pictures} pictures, {found.size / 2**20:.1f} MB, made by {made_by}.")

@@ -1,0 +1,59 @@
+"""What a server does when it starts, and once a day from then on."""
+
+from __future__ import annotations
+
+import logging
+import sys
+import threading
+import time
+
+from django.conf import settings
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from server.api.chores import one_line
+from server.api.folder import FolderError, Hold, refuse_newer, sweep_parts
+from server.pieces.services import garbage
+
+log = logging.getLogger(__name__)
+
+GIVE_UP = 4
+"""Gunicorn stops at this exit status of a worker, instead of starting another one for ever."""
+DAY_S = 24 * 60 * 60
+
+_holds: list[Hold] = []
+"""Kept as long as the process lives."""
+
+
+def start() -> None:
+    """Take the data folder into use. Ends the process with one line if it cannot be used."""
+    try:
+        _take_into_use()
+    except Exception as error:
+        line = one_line(error)
+        if line is None:
+            raise
+        print(f"caltin: {line}", file=sys.stderr)
+        sys.exit(GIVE_UP)
+    threading.Thread(target=_daily, name="daily", daemon=True).start()
+
+
+def _take_into_use() -> None:
+    refuse_newer()
+    executor = MigrationExecutor(connection)
+    if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        raise FolderError("not_prepared", f"{settings.DATA_DIR} is not ready for this version.", "Run ./caltin serve.")
+    hold = Hold()
+    if hold.alone():
+        sweep_parts()
+    hold.shared()
+    _holds.append(hold)
+
+
+def _daily() -> None:
+    while True:
+        try:
+            garbage.sweep()
+        except Exception as error:
+            log.warning("The daily sweep could not be finished: %s", one_line(error) or error)
+        time.sleep(DAY_S)

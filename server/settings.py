@@ -1,13 +1,18 @@
-"""Settings. On one's own machine nothing needs to be set; see docs/architecture.md for the rest.
+"""Settings. On one's own machine nothing needs to be set; see docs/operations.md for the rest.
 
 CALTIN_DATA      folder for the database, the pictures and the secret (default: data/)
+CALTIN_ADDRESS   what sign-in links begin with (default: http://127.0.0.1 and the port)
 CALTIN_HOSTS     host names under which a public server is reached, separated by commas
+CALTIN_PORT      port on this machine (default: 8000)
+CALTIN_PROXIES   how many proxies of one's own stand before the server (default: 1 if public, else 0); who asks is told
+                 by what the outermost of them saw, never by what a browser says of itself
 CALTIN_PUBLIC    1 behind HTTPS: secure cookies, redirect, HSTS
 """
 
 from __future__ import annotations
 
 import os
+import tomllib
 from pathlib import Path
 
 from server.secret import secret_key
@@ -19,6 +24,8 @@ VIEWS_DIR = DATA_DIR / "views"
 RANGES_DIR = ROOT / "demo/ranges"
 WEB_DIST = ROOT / "web/dist"
 PUBLIC = os.environ.get("CALTIN_PUBLIC") == "1"
+ADDRESS = os.environ.get("CALTIN_ADDRESS", f"http://127.0.0.1:{os.environ.get('CALTIN_PORT', '8000')}").rstrip("/")
+VERSION = str(tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["project"]["version"])
 
 SECRET_KEY = secret_key(DATA_DIR)
 DEBUG = False
@@ -38,6 +45,7 @@ INSTALLED_APPS = [
     "server.pieces",
 ]
 MIDDLEWARE = [
+    "server.api.middleware.PrivateAnswers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -59,6 +67,9 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "caltin.sqlite3",
+        # Kept open by each thread: the files that SQLite's readers share are then always there, so that reading goes on
+        # when there is no room to make them.
+        "CONN_MAX_AGE": None,
         # A file also in tests: databases in memory know no waiting when several threads write.
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {
@@ -68,9 +79,8 @@ DATABASES = {
         },
     }
 }
-CACHES = {
-    "default": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": str(DATA_DIR / "cache")}
-}
+# Only counts tries to sign in and uploads, which must go on when the disk is full.
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
@@ -113,18 +123,23 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["server.api.parsers.SoundJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "DEFAULT_THROTTLE_RATES": {"sign_in": "10/min", "upload": "60/min"},
+    "DEFAULT_THROTTLE_RATES": {"sign_in_by_place": "30/min", "sign_in_by_artist": "10/min", "upload": "60/min"},
+    "NUM_PROXIES": int(os.environ.get("CALTIN_PROXIES", "1" if PUBLIC else "0")),
     "EXCEPTION_HANDLER": "server.api.errors.handler",
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Caltin",
     "DESCRIPTION": "Skin colour, planned before the paper is touched.",
-    "VERSION": "0.1.0",
+    "VERSION": VERSION,
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {},
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "server.api.schema.with_refusals",
+    ],
 }
 
 LOGGING = {

@@ -1,17 +1,18 @@
-"""All addresses: the API, the one-time link, and the application itself for everything else."""
+"""All addresses: the API, the page of a one-time link, and the application itself for everything else."""
 
 from django.urls import include, path, re_path
 
-from server.accounts.views import enter
-from server.api.views import application, unknown_endpoint
+from server.api.views import application, entrance, unknown_endpoint
 
 urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.materials.urls")),
     path("api/", include("server.pieces.urls")),
+    path("api/", include("server.personal.urls")),
     re_path(r"^api(/.*)?$", unknown_endpoint),
-    path("enter/<str:token>", enter),
+    path("enter/<str:token>", entrance),
     re_path(r"^(?!static/).*$", application),
 ]
+handler400 = "server.api.errors.bad_request"
 handler404 = "server.api.errors.not_found"
 handler500 = "server.api.errors.broken"

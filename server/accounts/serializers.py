@@ -12,9 +12,22 @@ class SignInSerializer(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
+class LinkSerializer(serializers.Serializer[Any]):
+    token = serializers.CharField(max_length=200)
+
+
 class PasswordSerializer(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
 class ArtistSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(allow_null=True)
+
+
+class SignedInSerializer(serializers.Serializer[Any]):
+    """One browser in which the artist is signed in. device: what kind of machine it seems to be, or nothing."""
+
+    id = serializers.CharField()
+    began = serializers.DateTimeField(allow_null=True)
+    device = serializers.CharField(allow_blank=True)
+    here = serializers.BooleanField()

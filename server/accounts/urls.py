@@ -1,5 +1,11 @@
 from django.urls import path
 
-from server.accounts.views import PasswordView, SessionView
+from server.accounts import views
 
-urlpatterns = [path("session", SessionView.as_view()), path("session/password", PasswordView.as_view())]
+urlpatterns = [
+    path("session", views.SessionView.as_view()),
+    path("session/link", views.LinkView.as_view()),
+    path("session/password", views.PasswordView.as_view()),
+    path("sessions", views.SessionsView.as_view()),
+    path("sessions/<str:session_id>", views.OneSessionView.as_view()),
+]

@@ -2,29 +2,39 @@
 
 from __future__ import annotations
 
-from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
-from django.contrib.auth.models import User
-from django.http import HttpRequest, HttpResponseRedirect
+from typing import Any
+
+from django.contrib.auth import authenticate, logout
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
-from rest_framework.permissions import AllowAny, IsAuthenticated
+from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from core.errors import InputError
 from server.accounts import services
-from server.accounts.serializers import ArtistSerializer, PasswordSerializer, SignInSerializer
+from server.accounts.serializers import (
+    ArtistSerializer,
+    LinkSerializer,
+    PasswordSerializer,
+    SignedInSerializer,
+    SignInSerializer,
+)
+from server.accounts.throttles import SignInByArtist, SignInByPlace
+from server.api.requests import artist, valid
 
 
+# Nobody is signed in yet, so the session itself does not ask whether the request comes from Caltin's own page.
+@method_decorator(csrf_protect, name="dispatch")
 class SessionView(APIView):
     """Who is signed in."""
 
     permission_classes = [AllowAny]
-    throttle_scope = "sign_in"
 
-    def get_throttles(self) -> list[ScopedRateThrottle]:  # type: ignore[override]  # narrower than the base
-        return [ScopedRateThrottle()] if self.request.method == "POST" else []
+    def get_throttles(self) -> list[Any]:
+        return [SignInByPlace(), SignInByArtist()] if self.request.method == "POST" else []
 
     @extend_schema(responses=ArtistSerializer)
     def get(self, request: Request) -> Response:
@@ -32,12 +42,11 @@ class SessionView(APIView):
 
     @extend_schema(request=SignInSerializer, responses=ArtistSerializer)
     def post(self, request: Request) -> Response:
-        form = SignInSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        user = authenticate(request, username=form.validated_data["name"], password=form.validated_data["password"])
+        given = valid(SignInSerializer, request)
+        user = authenticate(request, username=given["name"], password=given["password"])
         if user is None:
             raise InputError("wrong_sign_in", "Name and password do not belong together.", "Check both and try again.")
-        login(request, user)
+        services.sign_in(request._request, user)
         return _artist(request)
 
     @extend_schema(responses={204: None})
@@ -46,30 +55,46 @@ class SessionView(APIView):
         return Response(status=204)
 
 
+@method_decorator(csrf_protect, name="dispatch")
+class LinkView(APIView):
+    """Signing in by a one-time link: what the button on its page does."""
+
+    permission_classes = [AllowAny]
+    throttle_classes = [SignInByPlace]
+
+    @extend_schema(request=LinkSerializer, responses=ArtistSerializer)
+    def post(self, request: Request) -> Response:
+        services.sign_in(request._request, services.use_link(valid(LinkSerializer, request)["token"]))
+        return _artist(request)
+
+
 class PasswordView(APIView):
     """One's own password."""
 
-    permission_classes = [IsAuthenticated]
-
     @extend_schema(request=PasswordSerializer, responses={204: None})
     def put(self, request: Request) -> Response:
-        form = PasswordSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        assert isinstance(request.user, User)
-        services.set_password(request.user, form.validated_data["password"])
-        update_session_auth_hash(request, request.user)
+        services.set_password(request._request, artist(request), valid(PasswordSerializer, request)["password"])
+        return Response(status=204)
+
+
+class SessionsView(APIView):
+    """Where the artist is signed in."""
+
+    @extend_schema(responses=SignedInSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        found = services.sessions_of(artist(request), request.session.session_key)
+        return Response(SignedInSerializer(found, many=True).data)
+
+
+class OneSessionView(APIView):
+    """One browser in which the artist is signed in."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, session_id: str) -> Response:
+        services.end_session(artist(request), session_id)
         return Response(status=204)
 
 
 def _artist(request: Request) -> Response:
-    name = request.user.get_username() if request.user.is_authenticated else None
+    name = request._request.user.get_username() if request._request.user.is_authenticated else None
     return Response(ArtistSerializer({"name": name}).data)
-
-
-def enter(request: HttpRequest, token: str) -> HttpResponseRedirect:
-    """The one-time link."""
-    user = services.use_link(token)
-    if user is None:
-        return HttpResponseRedirect("/sign-in?link=spent")
-    login(request, user)
-    return HttpResponseRedirect("/")

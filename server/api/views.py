@@ -14,6 +14,14 @@ def unknown_endpoint(request: HttpRequest, *_: str) -> HttpResponse:
     return errors.not_found(request)
 
 
+def entrance(request: HttpRequest, token: str) -> HttpResponse:
+    """The page of a one-time link. Its button spends it; looking does not: mail scanners look too."""
+    page = application(request)
+    page.headers["Cache-Control"] = "no-store"
+    page.headers["Referrer-Policy"] = "no-referrer"  # the address is as good as a password
+    return page
+
+
 @ensure_csrf_cookie
 def application(request: HttpRequest) -> HttpResponse:
     """The built front end; it finds its own way from the address."""

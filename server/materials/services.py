@@ -224,3 +224,11 @@ def as_core(tray: Tray) -> core_stick.Tray:
             for stick in tray.sticks.all()
         ),
     )
+
+
+def all_of(tray: Tray) -> dict[str, object]:
+    """Everything about a tray, to take away."""
+    rows = [
+        {field: getattr(stick, field) for field in (*_TEXTS, "pigments", "spectrum")} for stick in tray.sticks.all()
+    ]
+    return {"id": tray.pk, "name": tray.name, "sticks": rows}

@@ -17,7 +17,7 @@ from core.look.roles import PLACES, ROLES
 from core.look.views import PUSHES, SQUINTS
 from core.optics.medium import MAX_REPEATS
 from core.recipe.rules import BLACK_POLICIES
-from server.api.requests import artist
+from server.api.requests import artist, valid
 from server.materials import services
 from server.materials.serializers import (
     AddRangeSerializer,
@@ -62,9 +62,8 @@ class PapersView(APIView):
 
     @extend_schema(request=NewPaperSerializer, responses={201: PaperSerializer})
     def post(self, request: Request) -> Response:
-        form = NewPaperSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        return Response(PaperSerializer(services.keep_paper(artist(request), **form.validated_data)).data, status=201)
+        given = valid(NewPaperSerializer, request)
+        return Response(PaperSerializer(services.keep_paper(artist(request), **given)).data, status=201)
 
 
 class PaperView(APIView):
@@ -94,9 +93,7 @@ class TraysView(APIView):
 
     @extend_schema(request=NewTraySerializer, responses={201: TraySerializer})
     def post(self, request: Request) -> Response:
-        form = NewTraySerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        given = form.validated_data
+        given = valid(NewTraySerializer, request)
         if "csv" in given:
             tray = services.import_tray(artist(request), given["name"], given["csv"].encode())
         else:
@@ -109,9 +106,8 @@ class TrayView(APIView):
 
     @extend_schema(request=ConditionSerializer, responses=TraySerializer)
     def patch(self, request: Request, tray_id: UUID) -> Response:
-        form = ConditionSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        tray = services.set_condition(artist(request), tray_id, **form.validated_data)
+        given = valid(ConditionSerializer, request)
+        tray = services.set_condition(artist(request), tray_id, **given)
         return Response(TraySerializer(tray).data)
 
     @extend_schema(responses={204: None})
@@ -125,7 +121,6 @@ class TrayRangesView(APIView):
 
     @extend_schema(request=AddRangeSerializer, responses=TraySerializer)
     def post(self, request: Request, tray_id: UUID) -> Response:
-        form = AddRangeSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        tray = services.add_range(artist(request), tray_id, form.validated_data["range"])
+        given = valid(AddRangeSerializer, request)
+        tray = services.add_range(artist(request), tray_id, given["range"])
         return Response(TraySerializer(tray).data)

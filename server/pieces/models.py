@@ -6,10 +6,14 @@ import uuid
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 class Picture(models.Model):
-    """A reference that an artist put in. Its bytes lie in PICTURES_DIR under the digest."""
+    """A reference that an artist put in. Its bytes lie in PICTURES_DIR under the digest.
+
+    unnamed_since: since when no revision names it, as far as that was noted; None while one does.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pictures")
@@ -19,6 +23,7 @@ class Picture(models.Model):
     height = models.PositiveIntegerField()
     profile = models.CharField(max_length=80)
     made = models.DateTimeField(auto_now_add=True)
+    unnamed_since = models.DateTimeField(null=True, default=timezone.now)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="one_picture_per_digest")]
@@ -40,11 +45,15 @@ class Piece(models.Model):
 
 
 class Revision(models.Model):
-    """One state of a piece's document (see serializers.DocumentSerializer)."""
+    """One state of a piece's document (see serializers.DocumentSerializer).
+
+    picture: the one that the document names, so that the database itself keeps it as long as any step does.
+    """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="revisions")
     position = models.PositiveIntegerField()
     document = models.JSONField()
+    picture = models.ForeignKey(Picture, null=True, on_delete=models.RESTRICT, related_name="revisions")
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -12,7 +12,6 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import Serializer
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
@@ -20,23 +19,17 @@ from core.errors import InputError
 from core.look.picture import MAX_BYTES
 from core.look.views import FEWEST_STEPS, MOST_STEPS
 from server.api.errors import StaleWriteError
-from server.api.requests import artist
+from server.api.requests import artist, valid
 from server.materials.serializers import SwatchSerializer
-from server.pieces.models import Piece
 from server.pieces.serializers import document as forms
 from server.pieces.serializers import look
 from server.pieces.serializers import mixing as mixing_forms
 from server.pieces.services import history, looking, mixing, pictures, pieces, recipes
+from server.pieces.services.soundness import Document
 
 
-def _valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
-    filled = form(data=request.data)
-    filled.is_valid(raise_exception=True)
-    return dict(filled.validated_data)
-
-
-def _document(request: Request, piece_id: UUID) -> history.Document:
-    return history.document_of(history.get_piece(artist(request), piece_id))
+def _document(request: Request, piece_id: UUID) -> Document:
+    return history.open_piece(artist(request), piece_id).document
 
 
 def _number(request: Request, name: str, usual: int) -> int:
@@ -46,16 +39,16 @@ def _number(request: Request, name: str, usual: int) -> int:
     return int(text)
 
 
-def _shown(request: Request, piece: Piece) -> dict[str, Any]:
-    return dict(forms.PieceSerializer(pieces.shown(artist(request), piece)).data)
+def _shown(request: Request, opened: history.Opened) -> dict[str, Any]:
+    return dict(forms.PieceSerializer(pieces.shown(artist(request), opened)).data)
 
 
-def _answer(request: Request, write: Callable[[], Piece]) -> Response:
+def _answer(request: Request, write: Callable[[], history.Opened]) -> Response:
     """The piece after a write, or 409 with the newer state."""
     try:
         return Response(_shown(request, write()))
     except history.StaleVersionError as error:
-        raise StaleWriteError(_shown(request, error.piece)) from error
+        raise StaleWriteError(_shown(request, error.newer)) from error
 
 
 class PiecesView(APIView):
@@ -67,7 +60,7 @@ class PiecesView(APIView):
 
     @extend_schema(request=forms.NewPieceSerializer, responses={201: forms.PieceSerializer})
     def post(self, request: Request) -> Response:
-        given = _valid(forms.NewPieceSerializer, request)
+        given = valid(forms.NewPieceSerializer, request)
         return Response(_shown(request, pieces.create(artist(request), given["title"])), status=201)
 
 
@@ -76,16 +69,16 @@ class PieceView(APIView):
 
     @extend_schema(responses=forms.PieceSerializer)
     def get(self, request: Request, piece_id: UUID) -> Response:
-        return Response(_shown(request, history.get_piece(artist(request), piece_id)))
+        return Response(_shown(request, history.open_piece(artist(request), piece_id)))
 
     @extend_schema(request=forms.WritePieceSerializer, responses=forms.PieceSerializer)
     def put(self, request: Request, piece_id: UUID) -> Response:
-        given = _valid(forms.WritePieceSerializer, request)
+        given = valid(forms.WritePieceSerializer, request)
         return _answer(request, lambda: pieces.write(artist(request), piece_id, **given))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, piece_id: UUID) -> Response:
-        pieces.delete(artist(request), piece_id)
+        history.delete(artist(request), piece_id)
         return Response(status=204)
 
 
@@ -96,8 +89,8 @@ class UndoView(APIView):
 
     @extend_schema(request=forms.VersionSerializer, responses=forms.PieceSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        version = _valid(forms.VersionSerializer, request)["version"]
-        return _answer(request, lambda: pieces.step(artist(request), piece_id, version, self.by))
+        version = valid(forms.VersionSerializer, request)["version"]
+        return _answer(request, lambda: history.step(artist(request), piece_id, version, self.by))
 
 
 class RedoView(UndoView):
@@ -111,7 +104,7 @@ class SolveView(APIView):
 
     @extend_schema(request=forms.SolveSerializer, responses=forms.PieceSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        given = _valid(forms.SolveSerializer, request)
+        given = valid(forms.SolveSerializer, request)
         return _answer(request, lambda: pieces.solve(artist(request), piece_id, **given))
 
 
@@ -120,7 +113,7 @@ class PredictView(APIView):
 
     @extend_schema(request=forms.PredictSerializer, responses=forms.OutcomeSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        given = _valid(forms.PredictSerializer, request)
+        given = valid(forms.PredictSerializer, request)
         document = _document(request, piece_id)
         return Response(forms.OutcomeSerializer(recipes.predicted(artist(request), document, **given)).data)
 
@@ -143,7 +136,7 @@ class PicturesView(APIView):
 
     @extend_schema(request=forms.UploadSerializer, responses={201: forms.PictureSerializer})
     def post(self, request: Request) -> Response:
-        file = _valid(forms.UploadSerializer, request)["file"]
+        file = valid(forms.UploadSerializer, request)["file"]
         data = file.read(MAX_BYTES + 1)
         return Response(forms.PictureSerializer(pictures.store_picture(artist(request), data)).data, status=201)
 
@@ -161,7 +154,7 @@ class PatchView(APIView):
 
     @extend_schema(request=look.PatchSerializer, responses=SwatchSerializer)
     def post(self, request: Request, picture_id: UUID) -> Response:
-        given = _valid(look.PatchSerializer, request)
+        given = valid(look.PatchSerializer, request)
         return Response(SwatchSerializer(pictures.patch(artist(request), picture_id, **given)).data)
 
 
@@ -192,7 +185,7 @@ class MeasureView(APIView):
 
     @extend_schema(request=look.MeasureSerializer, responses=look.MeasuredSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        mark = _valid(look.MeasureSerializer, request)["mark"]
+        mark = valid(look.MeasureSerializer, request)["mark"]
         said = looking.measured_one(artist(request), _document(request, piece_id), dict(mark))
         return Response(look.MeasuredSerializer(said).data)
 
@@ -234,7 +227,7 @@ class PrepareView(APIView):
 
     @extend_schema(request=forms.SpotsSerializer, responses=mixing_forms.PreparedSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        spots = _valid(forms.SpotsSerializer, request)["spots"]
+        spots = valid(forms.SpotsSerializer, request)["spots"]
         found = recipes.prepared(artist(request), _document(request, piece_id), spots)
         return Response(mixing_forms.PreparedSerializer({"done": len(found.spots)}).data)
 
@@ -244,7 +237,7 @@ class AnswersView(APIView):
 
     @extend_schema(request=mixing_forms.SpotIdSerializer, responses=mixing_forms.AnswerSerializer(many=True))
     def post(self, request: Request, piece_id: UUID) -> Response:
-        spot = _valid(mixing_forms.SpotIdSerializer, request)["spot"]
+        spot = valid(mixing_forms.SpotIdSerializer, request)["spot"]
         said = mixing.other_answers(artist(request), _document(request, piece_id), spot)
         return Response(mixing_forms.AnswerSerializer(said, many=True).data)
 
@@ -263,7 +256,7 @@ class PaletteView(APIView):
 
     @extend_schema(request=mixing_forms.PaletteInSerializer, responses=mixing_forms.PaletteSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        given = _valid(mixing_forms.PaletteInSerializer, request)
+        given = valid(mixing_forms.PaletteInSerializer, request)
         document = _document(request, piece_id)
         said = mixing.palette(artist(request), document, given.get("size"), given.get("within"))
         return Response(mixing_forms.PaletteSerializer(said).data)
@@ -274,7 +267,7 @@ class MissingView(APIView):
 
     @extend_schema(request=mixing_forms.StickCodeSerializer, responses=mixing_forms.TriedRecipeSerializer)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        code = _valid(mixing_forms.StickCodeSerializer, request)["code"]
+        code = valid(mixing_forms.StickCodeSerializer, request)["code"]
         said = mixing.missing(artist(request), _document(request, piece_id), code)
         return Response(mixing_forms.TriedRecipeSerializer(said).data)
 
@@ -284,7 +277,7 @@ class ContextView(APIView):
 
     @extend_schema(request=mixing_forms.SpotIdSerializer, responses=mixing_forms.NeighbourSerializer(many=True))
     def post(self, request: Request, piece_id: UUID) -> Response:
-        spot = _valid(mixing_forms.SpotIdSerializer, request)["spot"]
+        spot = valid(mixing_forms.SpotIdSerializer, request)["spot"]
         said = mixing.context(artist(request), _document(request, piece_id), spot)
         return Response(mixing_forms.NeighbourSerializer(said, many=True).data)
 

@@ -29,7 +29,7 @@ def site(live_server: Any, settings: Any, tmp_path: Path) -> str:
     """The address of the server, with folders and limits of its own."""
     settings.PICTURES_DIR = tmp_path / "pictures"
     settings.VIEWS_DIR = tmp_path / "views"
-    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path / "cache")}}
+    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path)}}
     return str(live_server.url)
 
 
@@ -50,6 +50,7 @@ def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
         page.on("pageerror", lambda error: troubles.append(f"script error: {error}"))
         page.on("request", lambda request: troubles.extend(elsewhere(request, site)))
         page.goto(f"{site}/enter/{accounts.make_link(user)}")
+        page.get_by_role("button", name="Sign in").click()
         page.get_by_role("heading", name="Pieces").wait_for()
         return page
 

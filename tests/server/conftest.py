@@ -21,7 +21,7 @@ def own_folders(settings: Any, tmp_path: Path) -> None:
     """Pictures, views and counters of each test in a folder of its own."""
     settings.PICTURES_DIR = tmp_path / "pictures"
     settings.VIEWS_DIR = tmp_path / "views"
-    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path / "cache")}}
+    settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path)}}
 
 
 @pytest.fixture

@@ -16,7 +16,7 @@ from core.recipe.reach import FITS
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
-from server.pieces.services.history import MAX_FIGURES
+from server.pieces.services.looking import MAX_FIGURES
 
 MAX_SPOTS = 200
 MAX_SURROUNDINGS = 6
@@ -204,6 +204,10 @@ class PieceSerializer(serializers.Serializer[Any]):
     can_undo = serializers.BooleanField()
     can_redo = serializers.BooleanField()
     document = DocumentSerializer()
+    troubles = serializers.ListField(
+        child=serializers.CharField(),
+        help_text="What the stored piece holds wrongly, and what cannot be worked out: a sentence each.",
+    )
     picture = PictureSerializer(allow_null=True)
     reach = ReachSerializer(allow_null=True)
     look_key = serializers.CharField()

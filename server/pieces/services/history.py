@@ -1,31 +1,44 @@
-"""Pieces and their versions: writes that cannot overwrite each other, undo and redo."""
+"""Pieces and their versions: reads of one moment, writes that cannot overwrite each other, undo and redo."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import F, QuerySet
+from django.db.models import Exists, F, OuterRef, QuerySet
 from django.utils import timezone
 
 from core.errors import ConflictError, InputError, NotFoundError
-from server.pieces.models import Piece, Revision
+from server.pieces.models import Picture, Piece, Revision
+from server.pieces.services.pictures import no_picture, note_unnamed
+from server.pieces.services.soundness import Document, sound
 
 MAX_PIECES = 500
-MAX_FIGURES = 12
 KEPT_REVISIONS = 200
 
-Document = dict[str, Any]
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A piece and its document, both read at one moment. set_aside: a sentence on each thing that the stored document
+    holds wrongly and that was left out of this one."""
+
+    piece: Piece
+    document: Document
+    set_aside: list[str]
+    can_undo: bool
+    can_redo: bool
 
 
 class StaleVersionError(ConflictError):
-    """The piece has moved on since the version a write started from. piece: as it is now."""
+    """The piece has moved on since the version a write started from. newer: as it is now."""
 
-    def __init__(self, piece: Piece) -> None:
+    def __init__(self, newer: Opened) -> None:
         super().__init__("stale_version", "The piece was changed elsewhere.", "", "version")
-        self.piece = piece
+        self.newer = newer
 
 
 def empty_document() -> Document:
@@ -54,22 +67,38 @@ def empty_document() -> Document:
     }  # fmt: skip
 
 
-def pieces_of(user: User) -> QuerySet[Piece]:
-    """The artist's pieces, the latest first."""
-    return Piece.objects.filter(owner=user)
-
-
-def get_piece(user: User, piece_id: UUID) -> Piece:
-    """Raises NotFoundError (`no_piece`), also for somebody else's."""
-    piece = pieces_of(user).filter(pk=piece_id).first()
-    if piece is None:
+def open_piece(user: User, piece_id: UUID) -> Opened:
+    """The piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
+    revision = _standing(user).filter(piece=piece_id).first()
+    if revision is None:
         raise NotFoundError("no_piece", "There is no such piece.", "Go back to your pieces.", "piece")
-    return piece
+    return _opened(revision)
 
 
-def document_of(piece: Piece) -> Document:
-    """The document as it stands."""
-    return _of_today(piece.revisions.get(position=piece.position).document)
+def open_all(user: User) -> Iterator[Opened]:
+    """The artist's pieces, the latest first."""
+    return map(_opened, _standing(user).order_by("-piece__changed").iterator(chunk_size=50))
+
+
+def _standing(user: User) -> QuerySet[Revision]:
+    """The revisions at which the artist's pieces stand.
+
+    One statement reads one moment: a piece that is deleted or moved on meanwhile is seen whole or not at all.
+    """
+    beside = Revision.objects.filter(piece=OuterRef("piece"))
+    return (
+        Revision.objects.filter(piece__owner=user, position=F("piece__position"))
+        .select_related("piece")
+        .annotate(
+            can_undo=Exists(beside.filter(position=OuterRef("position") - 1)),
+            can_redo=Exists(beside.filter(position=OuterRef("position") + 1)),
+        )
+    )
+
+
+def _opened(revision: Any) -> Opened:
+    document, set_aside = sound(_of_today(revision.document))
+    return Opened(revision.piece, document, set_aside, revision.can_undo, revision.can_redo)
 
 
 def _of_today(held: Document) -> Document:
@@ -84,53 +113,67 @@ def _of_today(held: Document) -> Document:
 
 
 @transaction.atomic
-def new_piece(user: User, title: str, document: Document) -> Piece:
+def new_piece(user: User, title: str, document: Document) -> Opened:
     """Raises InputError (`too_many_pieces`) over the limit."""
-    if pieces_of(user).count() >= MAX_PIECES:
+    if Piece.objects.filter(owner=user).count() >= MAX_PIECES:
         raise InputError("too_many_pieces", f"You have {MAX_PIECES} pieces.", "Delete one first.")
     piece = Piece.objects.create(owner=user, title=title)
-    Revision.objects.create(piece=piece, position=0, document=document)
-    return piece
+    Revision.objects.create(piece=piece, position=0, document=document, picture=_named(user, document))
+    return open_piece(user, piece.pk)
 
 
 @transaction.atomic
-def write(piece: Piece, version: int, title: str, document: Document) -> Piece:
-    """Store a new state that was made from `version`. Raises StaleVersionError if that is not the latest.
+def write(user: User, before: Opened, version: int, title: str, document: Document) -> Opened:
+    """Store a new state that was made from `version`, and from `before` as it was then.
 
-    A state equal to the present one makes no new step in the history.
+    A state equal to the present one makes no new step in the history. Raises StaleVersionError if that is not the
+    latest, NotFoundError if the piece is gone.
     """
-    same = document == document_of(piece)
+    piece, same = before.piece, document == before.document
     position = piece.position if same else piece.position + 1
-    _claim(piece, version, title=title, position=position)
+    _claim(user, piece, version, title=title, position=position)
     if not same:
-        piece.revisions.filter(position__gte=position).delete()
-        Revision.objects.create(piece=piece, position=position, document=document)
-        piece.revisions.filter(position__lt=position - KEPT_REVISIONS).delete()
-    return _fresh(piece)
+        # A picture that was missing already is no reason to lose anything else.
+        picture = _named(user, document, must=document["picture"] != before.document["picture"])
+        revisions = Revision.objects.filter(piece=piece)
+        revisions.filter(position__gte=position).delete()
+        Revision.objects.create(piece=piece, position=position, document=document, picture=picture)
+        revisions.filter(position__lt=position - KEPT_REVISIONS).delete()
+    return open_piece(user, piece.pk)
 
 
 @transaction.atomic
-def step(piece: Piece, version: int, by: int) -> Piece:
+def step(user: User, piece_id: UUID, version: int, by: int) -> Opened:
     """Undo (by −1) or redo (by +1). Raises ConflictError (`nothing_there`) at the end of the history."""
-    if not piece.revisions.filter(position=piece.position + by).exists():
+    now = open_piece(user, piece_id)
+    if not (now.can_undo if by < 0 else now.can_redo):
         raise ConflictError("nothing_there", "There is nothing more to " + ("undo." if by < 0 else "redo."))
-    _claim(piece, version, position=piece.position + by)
-    return _fresh(piece)
+    _claim(user, now.piece, version, position=now.piece.position + by)
+    return open_piece(user, piece_id)
 
 
-def can_step(piece: Piece) -> tuple[bool, bool]:
-    """Whether there is anything to undo, and to redo."""
-    positions = set(piece.revisions.values_list("position", flat=True))
-    return piece.position - 1 in positions, piece.position + 1 in positions
+@transaction.atomic
+def delete(user: User, piece_id: UUID) -> None:
+    """Delete a piece with its history. Raises NotFoundError (`no_piece`)."""
+    open_piece(user, piece_id).piece.delete()
+    note_unnamed(user)
 
 
-def _claim(piece: Piece, version: int, **changes: Any) -> None:
+def _named(user: User, document: Document, must: bool = True) -> Picture | None:
+    """The picture that a document names, noted as named."""
+    if not document["picture"]:
+        return None
+    named = Picture.objects.filter(owner=user, pk=document["picture"])
+    named.filter(unnamed_since__isnull=False).update(unnamed_since=None)
+    picture = named.first()
+    if picture is None and must:
+        raise no_picture()
+    return picture
+
+
+def _claim(user: User, piece: Piece, version: int, **changes: Any) -> None:
     moved = Piece.objects.filter(pk=piece.pk, version=version, position=piece.position).update(
         version=F("version") + 1, changed=timezone.now(), **changes
     )
     if not moved:
-        raise StaleVersionError(_fresh(piece))
-
-
-def _fresh(piece: Piece) -> Piece:
-    return Piece.objects.get(pk=piece.pk)
+        raise StaleVersionError(open_piece(user, piece.pk))

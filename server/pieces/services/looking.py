@@ -21,16 +21,16 @@ from core.errors import InputError
 from core.look import measuring, views
 from core.look.balance import Balance, balance_on
 from core.look.borders import border_lines
-from core.look.faces import Face
 from core.look.places import SeenSpot, doubt, notes
 from core.look.reading import Disc, Outline, Region, middle_of, read_spot
-from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
+from core.look.study import WORKING_SIZE, Study, study
 from core.look.suggest import suggest
 from server.pieces.models import Picture
-from server.pieces.services.history import MAX_FIGURES, Document
 from server.pieces.services.kept import Kept
 from server.pieces.services.pictures import LONGEST_SHOWN, decoded, get_picture, small_of
+from server.pieces.services.soundness import Document, person_of
 
+MAX_FIGURES = 12
 NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
 UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
@@ -112,16 +112,7 @@ def study_of(picture: Picture, document: Document) -> Study:
     """What the reference shows of the figures of the document."""
 
     def make() -> Study:
-        people = [
-            Person(
-                face=Face(**figure["face"]) if figure["face"] else None,
-                strokes=tuple(
-                    Stroke(s["add"], s["radius"], tuple((float(x), float(y)) for x, y in s["points"]))
-                    for s in figure["strokes"]
-                ),
-            )
-            for figure in document["figures"]
-        ]
+        people = [person_of(figure) for figure in document["figures"]]
         return study(small_of(picture.digest, WORKING_SIZE), _balance(picture, document), people)
 
     return _studies.get(look_key(document) + picture.digest, make)

@@ -28,10 +28,10 @@ from core.recipe.recipe import Recipe, work_out
 from core.recipe.why import why
 from server.materials import services as materials
 from server.materials.models import Tray
-from server.pieces.services.history import Document
 from server.pieces.services.kept import Kept
 from server.pieces.services.looking import check_balance, in_place, region_of
 from server.pieces.services.pictures import decoded, get_picture
+from server.pieces.services.soundness import Document
 
 BenchKey = tuple[str, str, Setup, Support | None]
 
@@ -286,11 +286,13 @@ def temperatures(document: Document) -> dict[str, dict[str, Any]]:
 
 
 def reach(user: User, document: Document) -> dict[str, float] | None:
-    """Darkest and lightest Munsell value of tray and paper; None as long as no tray is chosen."""
-    try:
-        darkest, lightest = bench_for(user, document).reach()
-    except CaltinError:
+    """Darkest and lightest Munsell value of tray and paper; None as long as no tray is chosen.
+
+    Raises what `bench_for` raises for a tray.
+    """
+    if not document["tray"]:
         return None
+    darkest, lightest = bench_for(user, document).reach()
     return {"darkest": darkest, "lightest": lightest}
 
 

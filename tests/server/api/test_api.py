@@ -1,18 +1,23 @@
 """What holds for the whole API: one envelope, nobody let in, a fresh schema, safe settings."""
 
+import json
 import os
 import re
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import pytest
+import yaml
 from django.core.management import call_command
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
 from rest_framework.test import APIClient
 
+from server.api.errors import STATUSES
 from tests.conftest import ROOT
+from tests.server.conftest import Json, bare, save
 
 METHODS = ("get", "post", "put", "patch", "delete")
 UUID = "00000000-0000-4000-8000-000000000000"
@@ -27,7 +32,7 @@ def endpoints() -> list[str]:
             if isinstance(pattern, URLResolver):
                 walk(pattern.url_patterns, route)
             elif route.startswith("api/"):
-                found.append("/" + re.sub(r"<uuid:\w+>", UUID, route))
+                found.append("/" + re.sub(r"<\w+:\w+>", UUID, route))
 
     walk(get_resolver().url_patterns, "")
     return found
@@ -45,7 +50,7 @@ def test_there_are_endpoints() -> None:
 @pytest.mark.parametrize("address", endpoints())
 @pytest.mark.parametrize("method", METHODS)
 def test_nobody_is_let_in_and_the_refusal_is_in_the_envelope(method: str, address: str, db: None) -> None:
-    if address == "/api/session":
+    if address in ("/api/session", "/api/session/link"):
         return
     answer = getattr(APIClient(), method)(address, {}, format="json")
     assert answer.status_code in (403, 405)
@@ -67,6 +72,91 @@ def test_too_large_a_body_is_refused(client: APIClient) -> None:
     answer = client.post("/api/pieces", body, content_type="application/json")
     assert answer.status_code == 413
     assert is_envelope(answer.json())
+
+
+def fields(answer: Any) -> set[str]:
+    assert 400 <= answer.status_code < 500
+    assert is_envelope(answer.json())
+    return {row["field"] for row in answer.json()["errors"]}
+
+
+@pytest.mark.parametrize(
+    ("body", "field"),
+    [
+        ('{"title": "\\ud800"}', "title"),
+        ('{"title": "a", "more": {"deep": ["ok", "\\udfff x"]}}', "more.deep[1]"),
+        ('{"\\ud800": 1}', ""),
+        ('{"title": NaN}', ""),
+        ('{"title": Infinity}', ""),
+        ('{"title": 1e999}', "title"),
+        ('{"title": ' + "[" * 100_000 + "]" * 100_000 + "}", ""),
+        ('{"title": ' + "[" * 40 + "]" * 40 + "}", "title" + "[0]" * 30),
+        ('{"title": "' + "x" * 1_000_000 + '"}', "title"),
+        ('{"title": ' + "9" * 5000 + "}", ""),
+    ],
+    ids=[
+        "surrogate",
+        "inner surrogate",
+        "key",
+        "nan",
+        "infinity",
+        "overflow",
+        "bottomless",
+        "deep",
+        "megabyte",
+        "digits",
+    ],
+)
+def test_what_could_not_be_kept_is_refused_with_its_field(body: str, field: str, client: APIClient) -> None:
+    assert fields(client.generic("POST", "/api/pieces", body, content_type="application/json")) == {field}
+
+
+@pytest.mark.parametrize("odd", ["\ud800", "x" * 1_000_000, "\x00"])
+def test_an_odd_choice_is_refused_with_its_field_and_not_said_back(odd: str, client: APIClient, piece: Json) -> None:
+    for change in ({"fit": odd}, {"medium": odd}):
+        document = piece["document"] | {"setup": piece["document"]["setup"] | change}
+        body = json.dumps({"version": 1, "title": "a", "document": bare(document)})
+        answer = client.generic("PUT", f"/api/pieces/{piece['id']}", body, content_type="application/json")
+        assert next(iter(change)) in "".join(fields(answer))
+        assert len(answer.content) < 2000
+
+
+def test_a_key_of_a_megabyte_is_not_said_back(client: APIClient, piece: Json) -> None:
+    document = piece["document"] | {"work": {"done": {"k" * 1_000_000: "maybe"}, "notes": {}}}
+    answer = save(client, piece, document)
+    assert "work.done" in "".join(fields(answer))
+    assert len(answer.content) < 2000
+
+
+def test_too_many_parts_and_files_are_refused(client: APIClient) -> None:
+    parts = "".join(f'--x\r\nContent-Disposition: form-data; name="p{i}"\r\n\r\n1\r\n' for i in range(2000))
+    files = "".join(
+        f'--x\r\nContent-Disposition: form-data; name="file"; filename="{i}.png"\r\n\r\n1\r\n' for i in range(101)
+    )
+    name = f'--x\r\nContent-Disposition: form-data; name="file"; filename="{"n" * 1_000_000}"\r\n\r\n1\r\n'
+    for body in (parts, files, name):
+        fields(
+            client.generic("POST", "/api/pictures", f"{body}--x--\r\n", content_type="multipart/form-data; boundary=x")
+        )
+
+
+def test_a_foreign_host_is_refused_in_the_envelope(db: None) -> None:
+    for address in ("/", "/api/session"):
+        answer = Client().get(address, headers={"Host": "elsewhere.example"})
+        assert fields(answer) == {""}
+        assert answer.json()["errors"][0]["code"] == "foreign_host"
+
+
+def test_every_refusal_stands_in_the_schema() -> None:
+    schema = yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())
+    assert {int(name.removeprefix("Refused")) for name in schema["components"]["responses"]} == set(STATUSES)
+    for address, operations in schema["paths"].items():
+        for method, operation in operations.items():
+            told = set(operation["responses"])
+            assert {"400", "403", "414", "500", "503"} <= told, (method, address)
+            assert ("413" in told) == ("requestBody" in operation)
+            assert ("404" in told) or "{" not in address
+            assert ("507" in told) == (method != "get")
 
 
 def test_unknown_addresses_are_404_in_the_envelope(db: None) -> None:

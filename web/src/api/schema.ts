@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/account/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything the artist has, as one zip archive. */
+        get: operations["account_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/farewell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Deletes the account with everything in it. */
+        post: operations["account_farewell"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How much space the artist's pictures take. */
+        get: operations["account_space_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials": {
         parameters: {
             query?: never;
@@ -472,6 +523,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Signing in by a one-time link: what the button on its page does. */
+        post: operations["session_link_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/password": {
         parameters: {
             query?: never;
@@ -484,6 +552,40 @@ export interface paths {
         put: operations["session_password_update"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the artist is signed in. */
+        get: operations["sessions_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One browser in which the artist is signed in. */
+        delete: operations["sessions_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -666,6 +768,10 @@ export interface components {
             /** Format: double */
             height: number;
         };
+        /** @description name: of the account, typed by hand. */
+        FarewellRequest: {
+            name: string;
+        };
         Figure: {
             id: string;
             name: string;
@@ -761,6 +867,9 @@ export interface components {
         LightRequest: {
             /** Format: double */
             from_deg: number;
+        };
+        LinkRequest: {
+            token: string;
         };
         Mark: {
             id: string;
@@ -973,6 +1082,8 @@ export interface components {
             can_undo: boolean;
             can_redo: boolean;
             document: components["schemas"]["Document"];
+            /** @description What the stored piece holds wrongly, and what cannot be worked out: a sentence each. */
+            troubles: string[];
             picture: components["schemas"]["Picture"] | null;
             reach: components["schemas"]["Reach"] | null;
             look_key: string;
@@ -1189,9 +1300,23 @@ export interface components {
             name: string;
             password: string;
         };
+        /** @description One browser in which the artist is signed in. device: what kind of machine it seems to be, or nothing. */
+        SignedIn: {
+            id: string;
+            /** Format: date-time */
+            began: string | null;
+            device: string;
+            here: boolean;
+        };
         SolveRequest: {
             version: number;
             spots: string[];
+        };
+        /** @description used, most: bytes that the artist's pictures take, and may take. */
+        Space: {
+            pictures: number;
+            used: number;
+            most: number;
         };
         Spot: {
             id: string;
@@ -1428,8 +1553,156 @@ export interface components {
             title: string;
             document: components["schemas"]["DocumentInRequest"];
         };
+        /** @description One row for each thing that is wrong. */
+        Refused: {
+            errors: {
+                code: string;
+                message: string;
+                hint: string;
+                field: string;
+            }[];
+        };
+        Stale: {
+            current?: components["schemas"]["Piece"];
+        } & components["schemas"]["Refused"];
     };
-    responses: never;
+    responses: {
+        /** @description The request is malformed; nothing was changed. */
+        Refused400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description Nobody is signed in, or the request came from elsewhere. */
+        Refused403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description There is nothing here, or it belongs to somebody else. */
+        Refused404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description This cannot be done here. */
+        Refused405: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description There is no answer of the kind that was asked for. */
+        Refused406: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description It was changed elsewhere meanwhile; `current` is the newer state, where there is one. */
+        Refused409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Stale"];
+            };
+        };
+        /** @description That is more than can be taken at once. */
+        Refused413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description The address is too long. */
+        Refused414: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description This kind of content is not taken here. */
+        Refused415: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description What was asked for cannot be; nothing was changed. */
+        Refused422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description Too many tries in a short time. */
+        Refused429: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description The headers are too long. */
+        Refused431: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description Something went wrong on our side; nothing saved is lost. */
+        Refused500: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description Nothing can be kept at the moment; reading goes on. */
+        Refused503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description The disk is full and nothing can be kept; reading goes on. */
+        Refused507: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refused"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -1437,6 +1710,96 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_export_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    account_farewell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FarewellRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    account_space_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     materials_retrieve: {
         parameters: {
             query?: never;
@@ -1454,6 +1817,15 @@ export interface operations {
                     "application/json": components["schemas"]["Materials"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     papers_list: {
@@ -1473,6 +1845,15 @@ export interface operations {
                     "application/json": components["schemas"]["Paper"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     papers_create: {
@@ -1496,6 +1877,18 @@ export interface operations {
                     "application/json": components["schemas"]["Paper"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     papers_destroy: {
@@ -1503,6 +1896,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e04 */
                 paper_id: string;
             };
             cookie?: never;
@@ -1516,6 +1910,17 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     papers_tooth_retrieve: {
@@ -1523,6 +1928,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e04 */
                 paper_id: string;
             };
             cookie?: never;
@@ -1537,6 +1943,16 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pictures_create: {
@@ -1560,6 +1976,19 @@ export interface operations {
                     "application/json": components["schemas"]["Picture"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pictures_retrieve: {
@@ -1567,6 +1996,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
                 picture_id: string;
             };
             cookie?: never;
@@ -1581,6 +2011,17 @@ export interface operations {
                     "image/*": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pictures_patch_create: {
@@ -1588,6 +2029,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
                 picture_id: string;
             };
             cookie?: never;
@@ -1606,6 +2048,20 @@ export interface operations {
                     "application/json": components["schemas"]["Swatch"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_list: {
@@ -1625,6 +2081,15 @@ export interface operations {
                     "application/json": components["schemas"]["PieceRow"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_create: {
@@ -1648,6 +2113,18 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_retrieve: {
@@ -1655,6 +2132,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1669,6 +2147,16 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_update: {
@@ -1676,6 +2164,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1694,6 +2183,20 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_destroy: {
@@ -1701,6 +2204,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1714,6 +2218,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_answers_create: {
@@ -1721,6 +2237,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1739,6 +2256,20 @@ export interface operations {
                     "application/json": components["schemas"]["Answer"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_context_create: {
@@ -1746,6 +2277,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1764,6 +2296,20 @@ export interface operations {
                     "application/json": components["schemas"]["Neighbour"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_figures_retrieve: {
@@ -1771,6 +2317,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1785,6 +2332,16 @@ export interface operations {
                     "application/json": components["schemas"]["Figures"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_forecast_retrieve: {
@@ -1798,6 +2355,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1812,6 +2370,16 @@ export interface operations {
                     "image/*": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_measure_create: {
@@ -1819,6 +2387,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1837,6 +2406,20 @@ export interface operations {
                     "application/json": components["schemas"]["Measured"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_missing_create: {
@@ -1844,6 +2427,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1862,6 +2446,20 @@ export interface operations {
                     "application/json": components["schemas"]["TriedRecipe"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_palette_create: {
@@ -1869,6 +2467,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1887,6 +2486,20 @@ export interface operations {
                     "application/json": components["schemas"]["Palette"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_predict_create: {
@@ -1894,6 +2507,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1912,6 +2526,20 @@ export interface operations {
                     "application/json": components["schemas"]["Outcome"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_prepare_create: {
@@ -1919,6 +2547,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1937,6 +2566,20 @@ export interface operations {
                     "application/json": components["schemas"]["Prepared"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_redo_create: {
@@ -1944,6 +2587,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1962,6 +2606,20 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_sheet_retrieve: {
@@ -1969,6 +2627,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -1983,6 +2642,16 @@ export interface operations {
                     "application/json": components["schemas"]["Sheet"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_solve_create: {
@@ -1990,6 +2659,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2008,6 +2678,20 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_study_retrieve: {
@@ -2015,6 +2699,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2029,6 +2714,16 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_suggest_create: {
@@ -2036,6 +2731,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2050,6 +2746,18 @@ export interface operations {
                     "application/json": components["schemas"]["Suggestion"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_transfer_retrieve: {
@@ -2059,6 +2767,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2073,6 +2782,16 @@ export interface operations {
                     "application/json": components["schemas"]["Transfer"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_undo_create: {
@@ -2080,6 +2799,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2098,6 +2818,20 @@ export interface operations {
                     "application/json": components["schemas"]["Piece"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_view_retrieve: {
@@ -2111,6 +2845,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
                 piece_id: string;
             };
             cookie?: never;
@@ -2125,6 +2860,16 @@ export interface operations {
                     "image/*": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     session_retrieve: {
@@ -2144,6 +2889,16 @@ export interface operations {
                     "application/json": components["schemas"]["Artist"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     session_create: {
@@ -2167,6 +2922,19 @@ export interface operations {
                     "application/json": components["schemas"]["Artist"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     session_destroy: {
@@ -2185,6 +2953,53 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    session_link_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Artist"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     session_password_update: {
@@ -2207,6 +3022,81 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    sessions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sessions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5e9a1c40d27b4f6683b0c1d2e3f40516 */
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trays_list: {
@@ -2226,6 +3116,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tray"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     trays_create: {
@@ -2249,6 +3148,18 @@ export interface operations {
                     "application/json": components["schemas"]["Tray"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trays_destroy: {
@@ -2256,6 +3167,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
                 tray_id: string;
             };
             cookie?: never;
@@ -2269,6 +3181,17 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trays_partial_update: {
@@ -2276,6 +3199,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
                 tray_id: string;
             };
             cookie?: never;
@@ -2294,6 +3218,19 @@ export interface operations {
                     "application/json": components["schemas"]["Tray"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trays_ranges_create: {
@@ -2301,6 +3238,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
                 tray_id: string;
             };
             cookie?: never;
@@ -2319,6 +3257,19 @@ export interface operations {
                     "application/json": components["schemas"]["Tray"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
 }

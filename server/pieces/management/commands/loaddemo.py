@@ -9,9 +9,9 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.core.management.base import BaseCommand
 
 from server.accounts import services as accounts
+from server.api.chores import Chore
 from server.materials import services as materials
 from server.pieces.models import Piece
 from server.pieces.services import history, pictures, pieces
@@ -31,7 +31,7 @@ PIECES = (
 )
 
 
-class Command(BaseCommand):
+class Command(Chore):
     help = __doc__ or ""
 
     def add_arguments(self, parser: ArgumentParser) -> None:
@@ -71,6 +71,6 @@ def load_piece(user: User, title: str, reference: str, tray_id: str, method: str
             for number, row in enumerate(rows, start=1)
         ],
     }
-    piece = history.new_piece(user, title, history.empty_document())
-    piece = pieces.write(user, piece.pk, piece.version, title, document)
-    return pieces.solve(user, piece.pk, piece.version, [])
+    piece = history.new_piece(user, title, history.empty_document()).piece
+    piece = pieces.write(user, piece.pk, piece.version, title, document).piece
+    return pieces.solve(user, piece.pk, piece.version, []).piece

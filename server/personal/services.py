@@ -1,0 +1,112 @@
+"""What an artist owns altogether, across the apps: how much space it takes, all of it to take away, and its end."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from collections.abc import Iterator
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.utils import timezone
+from PIL import Image, UnidentifiedImageError
+
+from server.accounts import services as accounts
+from server.materials import services as materials
+from server.pieces.models import Picture, Revision
+from server.pieces.services import pictures
+
+EXPORT_FORMAT = 1
+_CHUNK = 2**20
+
+
+def space(user: User) -> dict[str, int]:
+    """How many pictures the artist has, how many bytes they take, and how many they may."""
+    return {
+        "pictures": Picture.objects.filter(owner=user).count(),
+        "used": pictures.space_used(user),
+        "most": pictures.MAX_TOTAL_BYTES,
+    }
+
+
+def delete(user: User, name: str) -> None:
+    """Delete the artist with everything; the files at once, but for pictures that others have put in too.
+
+    Raises InputError (`not_the_name`).
+    """
+    accounts.delete_account(user, name)
+    pictures.sweep_pictures()
+
+
+def export(user: User) -> Iterator[bytes]:
+    """Everything the artist has as a zip archive, piece by piece as it is made.
+
+    account.json says what is in it; pieces/ has every state of every piece, pictures/ the pictures as they were put in.
+    """
+    pipe = _Pipe()
+    with zipfile.ZipFile(pipe, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, made in _texts(user):
+            archive.writestr(name, json.dumps(made, indent=1, ensure_ascii=False, default=str))
+            yield pipe.take()
+        for picture in Picture.objects.filter(owner=user).order_by("made"):
+            yield from _picture(archive, pipe, picture)
+    yield pipe.take()
+
+
+def _texts(user: User) -> Iterator[tuple[str, Any]]:
+    yield (
+        "account.json",
+        {
+            "caltin_export": EXPORT_FORMAT,
+            "version": settings.VERSION,
+            "made": timezone.now().isoformat(timespec="seconds"),
+            "name": user.get_username(),
+        },
+    )
+    yield "trays.json", [materials.all_of(tray) for tray in materials.trays_of(user)]
+    yield "papers.json", list(user.papers.values("id", "name", "lab", "tooth", "coats", "media"))
+    for piece in user.pieces.order_by("made"):
+        states = Revision.objects.filter(piece=piece).values("position", "made", "document")
+        told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}
+        yield f"pieces/{piece.pk}.json", told | {"states": list(states)}
+
+
+def _picture(archive: zipfile.ZipFile, pipe: _Pipe, picture: Picture) -> Iterator[bytes]:
+    file = pictures.file_of(picture.digest)
+    try:
+        with Image.open(file) as image:
+            suffix = (image.format or "bin").lower()
+    except (OSError, UnidentifiedImageError):
+        suffix = "bin"
+    try:
+        with file.open("rb") as data, archive.open(f"pictures/{picture.pk}.{suffix}", "w", force_zip64=True) as out:
+            while chunk := data.read(_CHUNK):
+                out.write(chunk)
+                yield pipe.take()
+    except FileNotFoundError:
+        # Deleted meanwhile, since nothing names it: the rest is what counts.
+        return
+
+
+class _Pipe:
+    """Takes what is written to it, and gives it away; it cannot go back, so a zip archive is written straight on."""
+
+    def __init__(self) -> None:
+        self._held: list[bytes] = []
+
+    def write(self, data: bytes) -> int:
+        self._held.append(bytes(data))
+        return len(data)
+
+    def flush(self) -> None:
+        """Nothing waits anywhere else."""
+
+    def close(self) -> None:
+        """Nothing is held open."""
+
+    def take(self) -> bytes:
+        """What has come since the last time."""
+        data = b"".join(self._held)
+        self._held.clear()
+        return data

@@ -1,0 +1,9 @@
+from django.urls import path
+
+from server.personal import views
+
+urlpatterns = [
+    path("account/space", views.SpaceView.as_view()),
+    path("account/export", views.ExportView.as_view()),
+    path("account/farewell", views.AccountView.as_view()),
+]

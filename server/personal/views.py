@@ -1,0 +1,44 @@
+"""An artist as a whole over HTTP."""
+
+from __future__ import annotations
+
+from django.contrib.auth import logout
+from django.http import StreamingHttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.api.requests import artist, valid
+from server.personal import services
+from server.personal.serializers import FarewellSerializer, SpaceSerializer
+
+
+class SpaceView(APIView):
+    """How much space the artist's pictures take."""
+
+    @extend_schema(responses=SpaceSerializer)
+    def get(self, request: Request) -> Response:
+        return Response(SpaceSerializer(services.space(artist(request))).data)
+
+
+class ExportView(APIView):
+    """Everything the artist has, as one zip archive."""
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> StreamingHttpResponse:
+        answer = StreamingHttpResponse(services.export(artist(request)), content_type="application/zip")
+        answer.headers["Content-Disposition"] = 'attachment; filename="caltin-export.zip"'
+        return answer
+
+
+class AccountView(APIView):
+    """The account itself."""
+
+    @extend_schema(operation_id="account_farewell", request=FarewellSerializer, responses={204: None})
+    def post(self, request: Request) -> Response:
+        """Deletes the account with everything in it."""
+        services.delete(artist(request), valid(FarewellSerializer, request)["name"])
+        logout(request)
+        return Response(status=204)

@@ -5,9 +5,7 @@ Run: ./caltin bench
 
 from __future__ import annotations
 
-import http.client
 import io
-import json
 import os
 import statistics
 import time
@@ -41,7 +39,7 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
 from core.skin.reflectance import Complexion, skin_reflectance
 from tools.exhaustive import Exhaustive, piece_cost
-from tools.screenshots import PORT, demo_server
+from tools.site import Visitor, demo_server
 
 ROOT = Path(__file__).parents[1]
 COMPLEXIONS = (
@@ -248,42 +246,12 @@ def bench_picture() -> None:
     )
 
 
-class Visitor:
-    """Somebody signed in to a demo server, asking over one kept connection."""
-
-    def __init__(self, link: str) -> None:
-        self.connection = http.client.HTTPConnection("127.0.0.1", PORT)
-        self.headers: dict[str, str] = {}
-        self.connection.request("GET", link.partition(str(PORT))[2])
-        response = self.connection.getresponse()
-        response.read()
-        cookies = "; ".join(c.split(";")[0] for c in response.headers.get_all("Set-Cookie") or [])
-        token = cookies.partition("csrftoken=")[2].partition(";")[0]
-        self.headers = {"Cookie": cookies, "X-CSRFToken": token}
-
-    def ask(self, method: str, path: str, body: object = None, kind: str = "application/json") -> Any:
-        """The answer: JSON where it is, bytes otherwise."""
-        data = body if isinstance(body, bytes) else json.dumps(body).encode() if body else None
-        self.connection.request(method, path, data, self.headers | {"Content-Type": kind})
-        response = self.connection.getresponse()
-        said = response.read()
-        assert response.status < 400, (response.status, said[:300])
-        return json.loads(said) if said.startswith((b"{", b"[")) else said
-
-    def upload(self, picture: bytes) -> Any:
-        """Put a picture in."""
-        edge = b"edge-of-the-form"
-        form = b"--" + edge + b'\r\nContent-Disposition: form-data; name="file"; filename="a.jpg"\r\n\r\n'
-        form += picture + b"\r\n--" + edge + b"--\r\n"
-        return self.ask("POST", "/api/pictures", form, f"multipart/form-data; boundary={edge.decode()}")
-
-
 def bench_http() -> None:
     """One changed pass, over HTTP on loopback: the whole round trip of POST …/predict."""
-    with demo_server() as site:
-        visitor = Visitor(site.link)
-        address = f"/api/pieces/{visitor.ask('GET', '/api/pieces')[0]['id']}"
-        piece = visitor.ask("GET", address)
+    with demo_server() as server:
+        visitor = Visitor.signed_in(server)
+        address = f"/api/pieces/{visitor.ask('/api/pieces').json[0]['id']}"
+        piece = visitor.ask(address).json
         spot = max(piece["document"]["spots"], key=lambda s: len(s["recipe"]["passes"]))
         passes = spot["recipe"]["passes"]
         body = {"target": spot["reading"]["swatch"]["lab"], "role": spot["role"], "passes": passes}
@@ -291,7 +259,7 @@ def bench_http() -> None:
         for i in range(300):
             passes[-1]["repeats"] = 1 + i % 3
             start = time.perf_counter()
-            visitor.ask("POST", f"{address}/predict", body)
+            visitor.ask(f"{address}/predict", body)
             took.append((time.perf_counter() - start) * 1000)
         print(
             f"one changed pass over HTTP ({len(passes)} passes, 300 requests): "
@@ -302,17 +270,18 @@ def bench_http() -> None:
 def bench_look() -> None:
     """A 24 MP photograph of two people over HTTP: first view, study, every way of seeing, and the server's memory."""
     large = [_photograph(seed) for seed in range(3)]
-    with demo_server() as site:
-        visitor = Visitor(site.link)
-        ids = [visitor.upload(data)["id"] for data in large]
-        made = visitor.ask("POST", "/api/pieces", {"title": "Large"})
+    with demo_server() as server:
+        visitor = Visitor.signed_in(server)
+        ids = [visitor.upload(data).json["id"] for data in large]
+        made = visitor.ask("/api/pieces", {"title": "Large"}).json
         document = made["document"] | {"picture": ids[0]}
         address = f"/api/pieces/{made['id']}"
-        visitor.ask("PUT", address, {"version": made["version"], "title": "Large", "document": document})
+        visitor.ask(address, {"version": made["version"], "title": "Large", "document": document}, "PUT")
 
         def once(path: str, method: str = "GET") -> float:
             start = time.perf_counter()
-            visitor.ask(method, path)
+            answer = visitor.ask(path, method=method)
+            assert answer.status < 400, answer.body[:300]
             return time.perf_counter() - start
 
         print(f"24 MP photograph ({len(large[0]) / 1e6:.0f} MB), first view from disk: {once(f'{address}/view'):.2f} s")
@@ -327,7 +296,7 @@ def bench_look() -> None:
         said = ", ".join(f"{kind} {1000 * took:.0f}" for kind, took in fresh.items())
         print(f"  switching to a way of seeing for the first time, worst amount, ms: {said}")
         print(f"  switching back: worst {1000 * max(again):.0f} ms")
-        print(f"  most memory of the server's process: {_most_memory(site.process):.0f} MB")
+        print(f"  most memory of the server's process: {_most_memory(server.process.pid):.0f} MB")
 
 
 def _photograph(seed: int) -> bytes:

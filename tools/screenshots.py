@@ -5,70 +5,16 @@ Run: ./caltin screenshots [FOLDER]
 
 from __future__ import annotations
 
-import os
-import subprocess
 import sys
-import tempfile
-import time
-import urllib.request
-from collections.abc import Iterator
-from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 
 from playwright.sync_api import Page
 
 from tools.browser import chromium
-
-ROOT = Path(__file__).parents[1]
-PORT = 8177
-ADDRESS = f"http://127.0.0.1:{PORT}"
+from tools.site import ROOT, demo_server, link_for
 
 
-@dataclass(frozen=True, slots=True)
-class Site:
-    """A running server. link: signs in once. process: its number."""
-
-    link: str
-    process: int
-
-
-@contextmanager
-def demo_server() -> Iterator[Site]:
-    """A server with fresh demo data."""
-    with tempfile.TemporaryDirectory() as folder:
-        environment = os.environ | {"CALTIN_DATA": folder}
-
-        def manage(*arguments: str) -> str:
-            done = subprocess.run(
-                [sys.executable, "manage.py", *arguments], cwd=ROOT, env=environment, check=True, capture_output=True
-            )
-            return done.stdout.decode().strip()
-
-        manage("migrate", "--verbosity", "0")
-        manage("loaddemo", "demo")
-        command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{PORT}", "--threads", "4"]
-        command += ["--log-level", "warning", "--no-control-socket"]
-        server = subprocess.Popen(command, cwd=ROOT, env=environment)
-        try:
-            _wait()
-            yield Site(manage("entrylink", "demo", "--address", ADDRESS), server.pid)
-        finally:
-            server.terminate()
-            server.wait()
-
-
-def _wait() -> None:
-    for _ in range(100):
-        try:
-            urllib.request.urlopen(f"{ADDRESS}/api/session").close()
-            return
-        except OSError:
-            time.sleep(0.2)
-    raise TimeoutError("the server did not start")
-
-
-def take(page: Page, link: str, folder: Path) -> None:
+def take(page: Page, address: str, link: str, folder: Path) -> None:
     """Walk through the views and keep a picture of each."""
 
     def keep(name: str) -> None:
@@ -79,6 +25,7 @@ def take(page: Page, link: str, folder: Path) -> None:
         page.screenshot(path=folder / f"{name}.png")
 
     page.goto(link)
+    page.get_by_role("button", name="Sign in").click()
     page.get_by_text("Night watch").wait_for()
     keep("pieces")
     page.get_by_text("Night watch").click()
@@ -133,13 +80,16 @@ def take(page: Page, link: str, folder: Path) -> None:
     page.goto(page.url.replace("/mix", "/print"))
     page.get_by_role("button", name="Print this sheet").wait_for()
     keep("print")
-    page.goto(f"{ADDRESS}/tray")
+    page.goto(f"{address}/tray")
     page.get_by_role("heading", name="My small tray").wait_for()
     keep("tray")
     page.get_by_role("button", name="papers").click()
     page.get_by_text("Near black, toothy").wait_for()
     keep("papers")
-    page.goto(ADDRESS)
+    page.goto(f"{address}/account")
+    page.get_by_text("This browser").wait_for()
+    keep("account")
+    page.goto(address)
     page.get_by_role("button", name="New piece").click()
     page.get_by_label("Title").fill("Lamp trimmer")
     page.get_by_role("button", name="Begin").click()
@@ -173,8 +123,9 @@ def measure(page: Page) -> None:
 
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    with demo_server() as site, chromium() as browser:
-        take(browser.new_page(viewport={"width": 1280, "height": 800}), site.link, folder)
+    with demo_server() as server, chromium() as browser:
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        take(page, server.address, link_for(server, "demo"), folder)
 
 
 if __name__ == "__main__":

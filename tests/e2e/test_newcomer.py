@@ -1,10 +1,14 @@
 """The newcomer's way: own picture, three spots, recipes, an edited pass, a ticked step, and all still there."""
 
 import re
+import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from django.contrib.auth.models import User
+from playwright.sync_api import Browser, Page, expect
 
+from server.accounts import services as accounts
 from tests.e2e.conftest import begin, drop, go, saved
 
 
@@ -171,13 +175,13 @@ def test_one_artist_cannot_see_anothers_piece_or_picture(enter: Callable[..., Pa
 def test_a_password_set_once_signs_in_again(enter: Callable[..., Page], site: str) -> None:
     page = enter("nova")
     page.get_by_role("button", name="nova").click()
-    page.get_by_role("button", name="Set a password").click()
+    page.get_by_role("link", name="Your account").click()
     page.get_by_label("New password").fill("short")
     page.get_by_role("button", name="Set it").click()
     expect(page.get_by_role("alert")).to_contain_text("too short")
     page.get_by_label("New password").fill("salt-wind-77")
     page.get_by_role("button", name="Set it").click()
-    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("status")).to_have_text("The password is set.")
     page.get_by_role("button", name="nova").click()
     page.get_by_role("button", name="Sign out").click()
     page.get_by_label("Name").fill("nova")
@@ -187,3 +191,41 @@ def test_a_password_set_once_signs_in_again(enter: Callable[..., Page], site: st
     page.get_by_label("Password").fill("salt-wind-77")
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("heading", name="Pieces")).to_be_visible()
+
+
+def test_a_link_is_spent_by_its_button_and_a_browser_elsewhere_is_signed_out(
+    enter: Callable[..., Page], site: str, browser: Browser
+) -> None:
+    here = enter("nova")
+    link = f"{site}/enter/{accounts.make_link(accounts.get_or_create_artist('nova'))}"
+    there = browser.new_context().new_page()
+    for _ in range(2):  # looking spends nothing
+        there.goto(link)
+        expect(there.get_by_role("button", name="Sign in")).to_be_visible()
+    there.get_by_role("button", name="Sign in").click()
+    expect(there.get_by_role("heading", name="Pieces")).to_be_visible()
+    there.goto(link)
+    there.get_by_role("button", name="Sign in").click()
+    expect(there.get_by_role("alert")).to_contain_text("was used already")
+    here.goto(f"{site}/account")
+    here.get_by_role("button", name="Sign out there").click()
+    expect(here.get_by_role("button", name="Sign out there")).to_have_count(0)
+    there.goto(site)
+    expect(there.get_by_label("Password")).to_be_visible()
+    there.context.close()
+
+
+def test_an_account_is_taken_along_and_then_deleted(enter: Callable[..., Page], site: str) -> None:
+    page = enter("nova")
+    begin(page)
+    page.goto(f"{site}/account")
+    expect(page.get_by_text("One picture")).to_be_visible()
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Take everything with you").click()
+    with zipfile.ZipFile(taken.value.path()) as archive:
+        assert archive.testzip() is None
+        assert [Path(name).suffix for name in archive.namelist() if name.startswith("pictures/")] == [".jpeg"]
+    page.get_by_label("Type “nova”").fill("nova")
+    page.get_by_role("button", name="Delete for good").click()
+    page.wait_for_url(f"{site}/sign-in")
+    assert not User.objects.filter(username="nova").exists()

@@ -7,7 +7,7 @@ from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from server.pieces.models import Piece
-from tests.server.real import Visitor, manage, running, to_send
+from tools.site import Visitor, manage, running, to_send
 
 
 def test_what_was_saved_survives_kill_9_and_goes_through_backup_and_restore(tmp_path: Path) -> None:

@@ -28,6 +28,7 @@ export type Transfer = Schemas["Transfer"];
 export type Answer = Schemas["Answer"];
 export type FigurePlan = Schemas["FigurePlan"];
 export type Palette = Schemas["Palette"];
+export type SignedIn = Schemas["SignedIn"];
 export type Role = Spot["role"];
 export type Place = Spot["place"];
 
@@ -100,6 +101,12 @@ export function toRequest(document: PieceDocument): Schemas["DocumentInRequest"]
 export const server = {
   session: () => take(http.GET("/api/session")),
   signIn: (name: string, password: string) => take(http.POST("/api/session", { body: { name, password } })),
+  enter: (token: string) => take(http.POST("/api/session/link", { body: { token } })),
+  sessions: () => take(http.GET("/api/sessions")),
+  endSession: (session_id: string) =>
+    take(http.DELETE("/api/sessions/{session_id}", { params: { path: { session_id } } })),
+  space: () => take(http.GET("/api/account/space")),
+  deleteAccount: (name: string) => take(http.POST("/api/account/farewell", { body: { name } })),
   signOut: () => take(http.DELETE("/api/session")),
   setPassword: (password: string) => take(http.PUT("/api/session/password", { body: { password } })),
   materials: () => take(http.GET("/api/materials")),

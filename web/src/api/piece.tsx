@@ -10,7 +10,7 @@ import {
 } from "react";
 import { type Piece, type PieceDocument, Refusal, type Spot, server } from "./client";
 
-export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "conflict" | "refused";
+export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "unkept" | "conflict" | "refused";
 
 type Draft = { version: number; title: string; document: PieceDocument };
 
@@ -117,7 +117,9 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       setTheirs(error.current);
       setState("conflict");
     } else if (error.status === 0 || error.status === 429 || error.status >= 500) {
-      setState("offline");
+      // From 500 on the server is there, but cannot keep anything; it says why.
+      setState(error.status >= 500 ? "unkept" : "offline");
+      setProblem(error.message);
       timer.current = window.setTimeout(again, RETRY_AFTER_MS);
     } else {
       setState("refused");

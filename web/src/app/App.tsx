@@ -1,6 +1,8 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { useSession } from "../api/queries";
+import { AccountPage } from "../features/account/AccountPage";
+import { EnterPage } from "../features/account/EnterPage";
 import { SignInPage } from "../features/account/SignInPage";
 import { TransferPage } from "../features/look/TransferPage";
 import { PiecesPage } from "../features/pieces/PiecesPage";
@@ -19,7 +21,10 @@ export function App() {
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <KeysProvider>
-          <Gate />
+          <Routes>
+            <Route path="/enter/:token" element={<EnterPage />} />
+            <Route path="*" element={<Gate />} />
+          </Routes>
         </KeysProvider>
       </BrowserRouter>
     </QueryClientProvider>
@@ -28,10 +33,14 @@ export function App() {
 
 function Gate() {
   const session = useSession();
-  const { pathname } = useLocation();
   if (session.isPending) return <main className="wait">Opening…</main>;
   if (!session.data?.name) {
-    return pathname === "/sign-in" ? <SignInPage /> : <Navigate to="/sign-in" replace />;
+    return (
+      <Routes>
+        <Route path="/sign-in" element={<SignInPage />} />
+        <Route path="*" element={<Navigate to="/sign-in" replace />} />
+      </Routes>
+    );
   }
   const artist = session.data.name;
   return (
@@ -49,6 +58,14 @@ function Gate() {
         element={
           <Shell artist={artist}>
             <TrayPage />
+          </Shell>
+        }
+      />
+      <Route
+        path="/account"
+        element={
+          <Shell artist={artist}>
+            <AccountPage artist={artist} />
           </Shell>
         }
       />

@@ -21,6 +21,7 @@ const SAID: Record<SaveState, string> = {
   unsaved: "Not saved yet",
   saving: "Saving…",
   offline: "No connection – kept here, trying again",
+  unkept: "Cannot be saved now – kept here, trying again",
   conflict: "Changed elsewhere",
   refused: "Not saved",
 };
@@ -73,7 +74,7 @@ export function PrintFrame({ page: Page }: { page: (props: { piece: Piece }) => 
 
 function Frame({ artist }: { artist: string }) {
   const { id = "", step = "look" } = useParams();
-  const { piece, state, undo, redo } = usePiece();
+  const { piece, state, problem, undo, redo } = usePiece();
   const go = useNavigate();
   useKeys([
     ...STEPS.map((s) => ({
@@ -101,7 +102,7 @@ function Frame({ artist }: { artist: string }) {
   );
   const right = (
     <>
-      <span className={`saved is-${state}`} role="status">
+      <span className={`saved is-${state}`} role="status" title={state === "unkept" ? problem : undefined}>
         {SAID[state]}
       </span>
       <Button variant="quiet" onClick={undo} disabled={!piece.can_undo} title="Undo (Ctrl+z)">
@@ -114,6 +115,13 @@ function Frame({ artist }: { artist: string }) {
   );
   return (
     <Shell artist={artist} middle={middle} right={right}>
+      {piece.troubles.length > 0 && (
+        <ul className="notices" aria-label="About this piece">
+          {piece.troubles.map((trouble) => (
+            <li key={trouble}>{trouble}</li>
+          ))}
+        </ul>
+      )}
       <Page />
       <Trouble />
     </Shell>

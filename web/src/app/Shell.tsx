@@ -1,8 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
-import { Button, Dropdown, Form, Modal } from "react-bootstrap";
-import { NavLink } from "react-router";
-import { Refusal, server } from "../api/client";
+import type { ReactNode } from "react";
+import { Button, Dropdown } from "react-bootstrap";
+import { Link, NavLink } from "react-router";
+import { server } from "../api/client";
 import { useKeys } from "../ui/keys";
 import { useRoom } from "./room";
 
@@ -11,7 +10,6 @@ type Props = { artist: string; middle?: ReactNode; right?: ReactNode; children: 
 /** The bar at the top, and the room below it. */
 export function Shell({ artist, middle, right, children }: Props) {
   const [room, nextRoom] = useRoom();
-  const [password, setPassword] = useState(false);
   useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextRoom }]);
   return (
     <div className="shell">
@@ -35,7 +33,9 @@ export function Shell({ artist, middle, right, children }: Props) {
         <Dropdown align="end">
           <Dropdown.Toggle variant="quiet">{artist}</Dropdown.Toggle>
           <Dropdown.Menu>
-            <Dropdown.Item onClick={() => setPassword(true)}>Set a password</Dropdown.Item>
+            <Dropdown.Item as={Link} to="/account">
+              Your account
+            </Dropdown.Item>
             <Dropdown.Item
               onClick={() => void server.signOut().then(() => window.location.assign("/sign-in"))}
             >
@@ -45,58 +45,6 @@ export function Shell({ artist, middle, right, children }: Props) {
         </Dropdown>
       </header>
       {children}
-      <PasswordDialog open={password} close={() => setPassword(false)} />
     </div>
-  );
-}
-
-function PasswordDialog({ open, close }: { open: boolean; close: () => void }) {
-  const [text, setText] = useState("");
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
-  const send = async (event: React.FormEvent) => {
-    event.preventDefault();
-    try {
-      await server.setPassword(text);
-      await queries.invalidateQueries({ queryKey: ["session"] });
-      setText("");
-      setProblem("");
-      close();
-    } catch (error) {
-      setProblem(error instanceof Refusal ? error.message : String(error));
-    }
-  };
-  return (
-    <Modal show={open} onHide={close} centered aria-labelledby="password-title">
-      <Form onSubmit={send}>
-        <Modal.Body>
-          <h2 id="password-title" className="h4">
-            Set a password
-          </h2>
-          <Form.Group controlId="new-password">
-            <Form.Label>New password, at least 8 characters</Form.Label>
-            <Form.Control
-              type="password"
-              autoComplete="new-password"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-          </Form.Group>
-          {problem && (
-            <p className="problem" role="alert">
-              {problem}
-            </p>
-          )}
-          <div className="dialog-actions">
-            <Button variant="quiet" onClick={close}>
-              Not now
-            </Button>
-            <Button variant="act" type="submit" disabled={!text}>
-              Set it
-            </Button>
-          </div>
-        </Modal.Body>
-      </Form>
-    </Modal>
   );
 }

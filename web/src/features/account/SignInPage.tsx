@@ -1,14 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
 import { Refusal, server } from "../../api/client";
 
 export function SignInPage() {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const [problem, setProblem] = useState("");
-  const [search] = useSearchParams();
   const queries = useQueryClient();
   const go = useNavigate();
   const send = async (event: React.FormEvent) => {
@@ -25,12 +24,6 @@ export function SignInPage() {
     <main className="sign-in">
       <h1>Caltin</h1>
       <p>Skin colour, planned before the paper is touched.</p>
-      {search.get("link") && (
-        <p className="problem" role="alert">
-          This sign-in link was used already or is too old. Ask for a new one with{" "}
-          <code>./caltin link NAME</code>.
-        </p>
-      )}
       <Form onSubmit={send}>
         <Form.Group controlId="name">
           <Form.Label>Name</Form.Label>

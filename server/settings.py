@@ -67,9 +67,6 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA_DIR / "caltin.sqlite3",
-        # Kept open by each thread: the files that SQLite's readers share are then always there, so that reading goes on
-        # when there is no room to make them.
-        "CONN_MAX_AGE": None,
         # A file also in tests: databases in memory know no waiting when several threads write.
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
         "OPTIONS": {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import logging
 import sys
 import threading
@@ -21,8 +22,9 @@ GIVE_UP = 4
 """Gunicorn stops at this exit status of a worker, instead of starting another one for ever."""
 DAY_S = 24 * 60 * 60
 
-_holds: list[Hold] = []
-"""Kept as long as the process lives."""
+_kept: list[object] = []
+"""What lives as long as the process: the hold on the folder, and one connection to the database. While that is open the
+files that SQLite's readers share stay there, so that reading goes on when there is no room to make them."""
 
 
 def start() -> None:
@@ -47,7 +49,13 @@ def _take_into_use() -> None:
     if hold.alone():
         sweep_parts()
     hold.shared()
-    _holds.append(hold)
+    keeper = connection.copy()
+    keeper.ensure_connection()
+    with keeper.cursor() as cursor:
+        cursor.execute("SELECT 1 FROM django_migrations")  # only now are the files opened
+    # Closed in order, it leaves one whole file behind.
+    atexit.register(keeper.close)
+    _kept.extend((hold, keeper))
 
 
 def _daily() -> None:

@@ -12,7 +12,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -60,6 +60,8 @@ class Server:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = int(probe.getsockname()[1])
+        # Not a pipe: one that nobody reads fills up and stops the server.
+        self._said = tempfile.TemporaryFile()  # noqa: SIM115  # closed with the server
         self.data, self.address = data, f"http://127.0.0.1:{self.port}"
         command = [*before, sys.executable, "-m", "gunicorn", "--config", "server/gunicorn_conf.py", "server.wsgi"]
         self.process = subprocess.Popen(
@@ -67,15 +69,15 @@ class Server:
             cwd=ROOT,
             env=_environment(data, CALTIN_PORT=str(self.port)),
             start_new_session=True,
-            stderr=subprocess.PIPE,
-            text=True,
+            stderr=self._said,
         )
 
     def wait(self) -> Server:
         """Until it answers. Raises RuntimeError with what it said when it ends instead."""
         for _ in range(300):
             if self.process.poll() is not None:
-                raise RuntimeError(self.process.communicate()[1])
+                self._said.seek(0)
+                raise RuntimeError(self._said.read().decode())
             try:
                 with socket.create_connection(("127.0.0.1", self.port)):
                     Visitor(self).ask("/api/session")
@@ -86,8 +88,10 @@ class Server:
 
     def kill(self) -> None:
         """End it as a power cut would."""
-        os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.communicate()
+        with suppress(ProcessLookupError):
+            os.killpg(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+        self._said.close()
 
 
 @contextmanager
@@ -143,13 +147,22 @@ class Visitor:
             "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
             "X-CSRFToken": self._cookies.get("csrftoken", ""),
         }
-        self._connection.request(method or ("GET" if body is None else "POST"), path, data, sent | headers)
-        response = self._connection.getresponse()
+        method = method or ("GET" if body is None else "POST")
+        try:
+            response = self._asked(method, path, data, sent | headers)
+        except (http.client.RemoteDisconnected, BrokenPipeError):
+            # The server ends connections that are idle for a while.
+            self._connection.close()
+            response = self._asked(method, path, data, sent | headers)
         said = response.read()
         for cookie in response.headers.get_all("Set-Cookie") or ():
             name, _, value = cookie.partition(";")[0].partition("=")
             self._cookies[name] = value
         return Answer(response.status, said, response.headers)
+
+    def _asked(self, method: str, path: str, data: bytes | None, headers: dict[str, str]) -> http.client.HTTPResponse:
+        self._connection.request(method, path, data, headers)
+        return self._connection.getresponse()
 
     def upload(self, picture: bytes) -> Answer:
         """Put a picture in."""

@@ -10,10 +10,7 @@ from server.pieces.models import Piece
 from tools.site import Visitor, manage, running, to_send
 
 
-def test_what_was_saved_survives_kill_9_and_goes_through_backup_and_restore(tmp_path: Path) -> None:
-    data = tmp_path / "data"
-    assert manage(data, "prepare").returncode == 0
-    assert manage(data, "loaddemo", "demo").returncode == 0
+def test_what_was_saved_survives_kill_9_and_goes_through_backup_and_restore(data: Path, tmp_path: Path) -> None:
     with running(data) as server:
         visitor = Visitor.signed_in(server)
         piece = visitor.ask(f"/api/pieces/{visitor.ask('/api/pieces').json[0]['id']}").json

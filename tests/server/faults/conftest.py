@@ -13,6 +13,14 @@ import pytest
 from tests.conftest import ROOT
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """In one process after each other, so that the folder is prepared once."""
+    here = Path(__file__).parent
+    for item in items:
+        if here in item.path.parents:
+            item.add_marker(pytest.mark.xdist_group("faults"))
+
+
 @pytest.fixture(scope="session")
 def prepared(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A data folder with a small piece in it, to be copied."""

@@ -151,7 +151,8 @@ def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
         raise InputError(
             "empty_tray", f"The tray holds no usable {medium.word}.", "Add at least one that is good or low.", "tray"
         )
-    if not medium.hides and all(stick.lab[0] > support.lab[0] for stick in sticks):
+    coloured = [stick for stick in sticks if not stick.colourless]
+    if coloured and not medium.hides and all(stick.lab[0] > support.lab[0] for stick in coloured):
         raise InputError(
             "paper_too_dark",
             f"{support.name} is darker than every {medium.word}, and {medium.name.lower()} cannot lighten it.",

@@ -257,3 +257,12 @@ def test_what_plan_cannot_add_is_one_line(more: tuple[object, ...], said: str, c
     assert status == 2
     assert said in err
     assert err.count("\n") == 1
+
+
+def test_a_tray_that_nothing_can_begin_with_is_answered_in_one_line(capsys, tmp_path: Path) -> None:
+    tray = tmp_path / "black.csv"
+    tray.write_text("code,name,medium,hex,opacity\n0,bone black,pencil,#202020,opaque\n")
+    status, answer, err = plan(capsys, tray=tray, black="avoid")
+    assert (status, answer) == (2, {})
+    assert err.startswith("caltin: method: No pencil of this tray can be laid first")
+    assert err.count("\n") == 1

@@ -269,3 +269,21 @@ def test_the_same_picture_is_studied_the_same_way() -> None:
     again = study(small, None, [Person()])
     assert again.owners.tobytes() == seen("mairen-lamp").owners.tobytes()
     assert suggest(again, 0) == proposed("mairen-lamp")
+
+
+@pytest.mark.parametrize(
+    "box", [(2.0, 2.0, 0.1, 0.1), (-0.9, 0.2, 0.4, 0.4), (0.3, 0.3, 0.0, 0.2), (np.nan, 0, 0.1, 0.1)]
+)
+def test_a_face_outside_the_picture_is_refused(box: tuple[float, float, float, float]) -> None:
+    with pytest.raises(InputError) as refused:
+        study(pixels(np.full((40, 40, 3), 150, np.uint8)), None, [Person(Face(*box))])
+    assert refused.value.code == "bad_face"
+
+
+@pytest.mark.parametrize(
+    "box", [(-0.9, -0.9, 2.0, 2.0), (0.0, 0.0, 0.005, 0.005), (0.99, 0.99, 0.02, 0.02), (-0.5, -0.09, 2.0, 0.2)]
+)
+def test_a_face_whose_middle_is_in_the_picture_is_studied(box: tuple[float, float, float, float]) -> None:
+    seen_ = study(scaled(head(HEADS[0]).picture, 120), None, [Person(Face(*box))])
+    assert suggest(seen_, 0) is not None
+    assert len(seen_.figures) == 1

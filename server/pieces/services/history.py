@@ -129,7 +129,8 @@ def write(user: User, before: Opened, version: int, title: str, document: Docume
     A state equal to the present one makes no new step in the history. Raises StaleVersionError if that is not the
     latest, NotFoundError if the piece is gone.
     """
-    piece, same = before.piece, document == before.document
+    piece = before.piece
+    same = document == before.document and not before.set_aside
     position = piece.position if same else piece.position + 1
     _claim(user, piece, version, title=title, position=position)
     if not same:

@@ -13,6 +13,7 @@ from core.look.measuring import Sheet, place_on
 from core.look.study import Person, Stroke, check_person
 
 Document = dict[str, Any]
+_PASS_KEYS = {"id", "stick", "pressure", "repeats", "technique"}
 
 
 def person_of(figure: dict[str, Any]) -> Person:
@@ -42,7 +43,7 @@ def sound(document: Document) -> tuple[Document, list[str]]:
     said: list[str] = []
     figures = [_sound_figure(figure, said) for figure in document["figures"]]
     known = {figure["id"] for figure in figures}
-    spots = [spot for spot in document["spots"] if spot["figure"] in known]
+    spots = [_sound_spot(spot, said) for spot in document["spots"] if spot["figure"] in known]
     if len(spots) < len(document["spots"]):
         said.append("Spots of a figure that is no longer there were set aside.")
     sheet = document["sheet"]
@@ -63,6 +64,14 @@ def _sound_figure(figure: dict[str, Any], said: list[str]) -> dict[str, Any]:
     if len(strokes) < len(figure["strokes"]):
         said.append(f"Strokes over the skin of {figure['name']} left the picture and were set aside.")
     return {**figure, "face": face, "strokes": strokes}
+
+
+def _sound_spot(spot: dict[str, Any], said: list[str]) -> dict[str, Any]:
+    recipe = spot["recipe"]
+    if recipe and not all(_PASS_KEYS <= row.keys() for row in recipe["passes"]):
+        said.append(f"The recipe of {spot['name']} lacked something and was set aside.")
+        return {**spot, "recipe": None}
+    return spot
 
 
 def _stroke(row: dict[str, Any]) -> Stroke:

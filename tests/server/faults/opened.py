@@ -1,0 +1,29 @@
+"""Print what the artist of a data folder sees: the pieces, the first of them, and it after a redo, as JSON."""
+
+from __future__ import annotations
+
+import json
+import os
+
+import django
+
+
+def main() -> None:
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    django.setup()
+    from django.contrib.auth.models import User
+    from rest_framework.test import APIClient
+
+    client = APIClient(headers={"Host": "localhost"})
+    client.force_authenticate(User.objects.get(username="ines"))
+    rows = client.get("/api/pieces").json()
+    address = f"/api/pieces/{rows[0]['id']}"
+    piece = client.get(address).json()
+    picture = client.get(f"/api/pictures/{piece['document']['picture']}").status_code
+    trays = client.get("/api/trays").json()
+    redone = client.post(f"{address}/redo", {"version": piece["version"]}, format="json").json()
+    print(json.dumps({"rows": rows, "piece": piece, "picture": picture, "trays": trays, "redone": redone}))
+
+
+if __name__ == "__main__":
+    main()

@@ -50,13 +50,13 @@ def get_or_create_artist(name: str) -> User:
 def make_link(user: User) -> str:
     """The token of a fresh one-time link."""
     token = secrets.token_urlsafe(32)
-    EntryLink.objects.create(digest=_digest(token), user=user, expires=timezone.now() + LINK_LIFETIME)
+    EntryLink.objects.create(digest=digest_of(token), user=user, expires=timezone.now() + LINK_LIFETIME)
     return token
 
 
 def use_link(token: str) -> User:
     """The artist a token signs in, and the end of that token. Raises InputError (`link_spent`)."""
-    link = EntryLink.objects.select_related("user").filter(digest=_digest(token), expires__gt=timezone.now()).first()
+    link = EntryLink.objects.select_related("user").filter(digest=digest_of(token), expires__gt=timezone.now()).first()
     # Of two simultaneous uses only the one that deletes the row gets in.
     if link is None or EntryLink.objects.filter(pk=link.pk).delete()[0] == 0 or not link.user.is_active:
         raise InputError(
@@ -83,7 +83,7 @@ def sessions_of(user: User, present_key: str | None) -> list[SignedIn]:
         began = held.get(_BEGAN)
         found.append(
             SignedIn(
-                id=_digest(session.session_key)[:32],
+                id=digest_of(session.session_key)[:32],
                 began=datetime.fromisoformat(began) if began else None,
                 device=held.get(_DEVICE, ""),
                 here=session.session_key == present_key,
@@ -95,7 +95,7 @@ def sessions_of(user: User, present_key: str | None) -> list[SignedIn]:
 def end_session(user: User, session_id: str) -> None:
     """Sign the artist out in one browser. Raises NotFoundError (`no_session`)."""
     for session, _ in _live_sessions(user):
-        if secrets.compare_digest(_digest(session.session_key)[:32], session_id):
+        if digest_of(session.session_key)[:32] == session_id:
             session.delete()
             return
     raise NotFoundError("no_session", "You are no longer signed in there.", "Nothing needs to be done.", "session")
@@ -150,5 +150,6 @@ def sweep() -> int:
     return links + sessions
 
 
-def _digest(token: str) -> str:
+def digest_of(token: str) -> str:
+    """What is kept of a token."""
     return hashlib.sha256(token.encode()).hexdigest()

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from drf_spectacular.utils import OpenApiExample, extend_schema_serializer
 
 from server.api.errors import STATUSES
+
+T = TypeVar("T")
 
 EXAMPLE_IDS = {
     "piece_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01",
@@ -14,6 +19,9 @@ EXAMPLE_IDS = {
     "session_id": "5e9a1c40d27b4f6683b0c1d2e3f40516",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""
+
+EXAMPLE_VERSION = 4
+"""The version of the piece in the examples."""
 
 _ALWAYS = (400, 403, 405, 406, 414, 431, 500)
 _WITH_BODY = (413, 415, 422)
@@ -38,6 +46,11 @@ _STALE = {
     "allOf": [{"$ref": "#/components/schemas/Refused"}],
     "properties": {"current": {"$ref": "#/components/schemas/Piece"}},
 }
+
+
+def example(value: Any) -> Callable[[T], T]:
+    """Gives a serializer of what is asked for an example that can be sent as it stands."""
+    return extend_schema_serializer(examples=[OpenApiExample("example", value, request_only=True)])
 
 
 def with_refusals(result: dict[str, Any], **_: Any) -> dict[str, Any]:

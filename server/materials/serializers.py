@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from core.colour.swatch import Swatch
 from core.optics.media import layers_to_expect
+from server.api.schema import example
 
 
 class SwatchSerializer(serializers.Serializer[Any]):
@@ -41,6 +42,7 @@ class TraySerializer(serializers.Serializer[Any]):
     sticks = StickSerializer(many=True)
 
 
+@example({"name": "My pencils", "csv": "code,name,medium,hex,opacity\n1,burnt sienna,pencil,#8a4b2f,semi\n"})
 class NewTraySerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=80)
     csv = serializers.CharField(max_length=1_000_000, required=False, trim_whitespace=False, allow_blank=True)
@@ -52,10 +54,12 @@ class NewTraySerializer(serializers.Serializer[Any]):
         return attrs
 
 
+@example({"range": "lantern-16"})
 class AddRangeSerializer(serializers.Serializer[Any]):
     range = serializers.CharField(max_length=80)
 
 
+@example({"code": "G01", "condition": "low"})
 class ConditionSerializer(serializers.Serializer[Any]):
     code = serializers.CharField(max_length=80)
     condition = serializers.CharField(max_length=20)
@@ -84,6 +88,7 @@ class PaperSerializer(serializers.Serializer[Any]):
         return SwatchSerializer(Swatch.of(paper.lab)).data  # type: ignore[return-value]  # the annotation is for the schema
 
 
+@example({"name": "Rough cream", "lab": [94.0, 0.5, 6.0], "tooth": 0.6, "coats": 5.0, "media": ["pencil", "pastel"]})
 class NewPaperSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=60)
     lab = serializers.ListField(child=serializers.FloatField(), min_length=3, max_length=3)

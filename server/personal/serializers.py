@@ -6,6 +6,8 @@ from typing import Any
 
 from rest_framework import serializers
 
+from server.api.schema import example
+
 
 class SpaceSerializer(serializers.Serializer[Any]):
     """used, most: bytes that the artist's pictures take, and may take."""
@@ -15,6 +17,7 @@ class SpaceSerializer(serializers.Serializer[Any]):
     most = serializers.IntegerField()
 
 
+@example({"name": "ines"})
 class FarewellSerializer(serializers.Serializer[Any]):
     """name: of the account, typed by hand."""
 

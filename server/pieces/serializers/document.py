@@ -13,13 +13,26 @@ from core.look.study import MOST_STROKES
 from core.optics.medium import MAX_PASSES, MAX_REPEATS
 from core.recipe.finish import FINISHES
 from core.recipe.reach import FITS
+from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION, example
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
+from server.pieces.services.history import Document, empty_document
 from server.pieces.services.looking import MAX_FIGURES
 
 MAX_SPOTS = 200
 MAX_SURROUNDINGS = 6
+
+EXAMPLE_PASS = {"stick": "G01", "pressure": "light", "repeats": 2, "technique": "lay", "locked": False}
+
+
+def example_document() -> Document:
+    """A small document as it is sent: one spot with a recipe of one pass."""
+    spot = {
+        "id": "spot-1", "figure": "figure-1", "name": "cheek", "place": "cheek", "role": "middle",
+        "x": 0.5, "y": 0.5, "radius": 0.05, "outline": None, "recipe": {"passes": [EXAMPLE_PASS]}, "locked": False,
+    }  # fmt: skip
+    return empty_document() | {"tray": EXAMPLE_IDS["tray_id"], "picture": EXAMPLE_IDS["picture_id"], "spots": [spot]}
 
 
 class SetupSerializer(serializers.Serializer[Any]):
@@ -226,28 +239,34 @@ class PieceRowSerializer(serializers.Serializer[Any]):
     done = serializers.IntegerField()
 
 
+@example({"title": "Lamp trimmer"})
 class NewPieceSerializer(serializers.Serializer[Any]):
     title = serializers.CharField(max_length=120)
 
 
+@example({"version": EXAMPLE_VERSION, "title": "Lamp trimmer", "document": example_document()})
 class WritePieceSerializer(serializers.Serializer[Any]):
     version = serializers.IntegerField(min_value=1)
     title = serializers.CharField(max_length=120)
     document = DocumentInSerializer()
 
 
+@example({"version": EXAMPLE_VERSION})
 class VersionSerializer(serializers.Serializer[Any]):
     version = serializers.IntegerField(min_value=1)
 
 
+@example({"version": EXAMPLE_VERSION, "spots": []})
 class SolveSerializer(VersionSerializer):
     spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
 
 
+@example({"spots": ["spot-1"]})
 class SpotsSerializer(serializers.Serializer[Any]):
     spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
 
 
+@example({"target": [62.0, 14.0, 18.0], "role": "middle", "passes": [EXAMPLE_PASS]})
 class PredictSerializer(serializers.Serializer[Any]):
     target = serializers.ListField(
         child=serializers.FloatField(min_value=-200, max_value=200), min_length=3, max_length=3

@@ -10,6 +10,7 @@ from core.look.measuring import FITS, MARKS
 from core.look.reading import MAX_RADIUS, MOST_CORNERS
 from core.look.roles import PLACES, ROLES
 from core.look.study import MOST_STROKE_POINTS
+from server.api.schema import example
 from server.materials.serializers import SwatchSerializer
 
 MAX_MARKS = 60
@@ -37,6 +38,7 @@ class PlaceOnPictureSerializer(serializers.Serializer[Any]):
     radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
 
 
+@example({"paper": {"x": 0.7, "y": 0.5, "radius": 0.1}, "white": {"x": 0.2, "y": 0.5, "radius": 0.1}})
 class PatchSerializer(serializers.Serializer[Any]):
     paper = PlaceOnPictureSerializer()
     white = PlaceOnPictureSerializer()
@@ -97,6 +99,7 @@ class MeasuredSerializer(serializers.Serializer[Any]):
     off_deg = serializers.FloatField(allow_null=True)
 
 
+@example({"mark": {"id": "mark-1", "kind": "caliper", "x1": 0.1, "y1": 0.2, "x2": 0.4, "y2": 0.2}})
 class MeasureSerializer(serializers.Serializer[Any]):
     mark = MarkSerializer()
 

@@ -6,14 +6,17 @@ from typing import Any
 
 from rest_framework import serializers
 
+from server.api.schema import example
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers.document import OutcomeSerializer, PassSerializer, StoredPassSerializer
 
 
+@example({"spot": "spot-1"})
 class SpotIdSerializer(serializers.Serializer[Any]):
     spot = serializers.CharField(max_length=40)
 
 
+@example({"code": "G01"})
 class StickCodeSerializer(serializers.Serializer[Any]):
     code = serializers.CharField(max_length=80)
 
@@ -98,6 +101,7 @@ class FiguresSerializer(serializers.Serializer[Any]):
     stages = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
 
 
+@example({"size": 4})
 class PaletteInSerializer(serializers.Serializer[Any]):
     """Either how many sticks, or how much farther off a colour may be than with the whole tray."""
 

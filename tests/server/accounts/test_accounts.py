@@ -185,7 +185,7 @@ def test_what_is_too_old_is_swept_away(artist: User, known: Callable[[], Client]
     old = services.make_link(artist)
     known()
     known()
-    EntryLink.objects.filter(digest=services._digest(old)).update(expires=timezone.now() - timedelta(days=1))
+    EntryLink.objects.filter(digest=services.digest_of(old)).update(expires=timezone.now() - timedelta(days=1))
     Session.objects.filter(pk=Session.objects.first().pk).update(expire_date=timezone.now() - timedelta(days=1))
     assert services.sweep() == 2
     assert EntryLink.objects.count() == Session.objects.count() == 1

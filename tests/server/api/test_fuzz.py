@@ -1,0 +1,237 @@
+"""Every operation of the schema: its example succeeds, and whatever a fuzzer makes of the schema is answered in its
+terms. Signed in, with a fixed seed, each request on the same state."""
+
+from __future__ import annotations
+
+import copy
+import functools
+import json
+import random
+from collections.abc import Callable, Iterable, Iterator
+from datetime import timedelta
+from typing import Any
+from uuid import UUID
+
+import pytest
+import schemathesis
+import yaml
+from django.contrib.auth.models import User
+from django.core.signals import request_finished, request_started
+from django.core.wsgi import get_wsgi_application
+from django.db import close_old_connections, transaction
+from django.test import Client
+from django.utils import timezone
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
+
+from server.accounts.models import EntryLink
+from server.accounts.services import digest_of, sessions_of
+from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION
+from server.materials import services as materials
+from server.materials.models import Paper, Tray
+from server.pieces.models import Picture, Piece, Revision
+from server.pieces.serializers.document import example_document
+from server.pieces.services import history, pictures, pieces
+from tests.conftest import ROOT, picture_bytes
+from tests.server.conftest import Json
+
+EACH = 12
+"""How many requests the fuzzer makes of every operation."""
+LED = 0.85
+CSRF = "c" * 32
+TOKEN = "Zm9yIHRoZSBleGFtcGxlIG9ubHksIG5ldmVyIG1hZGU"
+SCHEMA = yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())
+IDS = {name: UUID(value) for name, value in EXAMPLE_IDS.items()}
+
+
+application = get_wsgi_application()
+
+
+def app(environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
+    """The application, and its schema where the fuzzer looks for it."""
+    if environ["PATH_INFO"] == "/schema.json":
+        start_response("200 OK", [("Content-Type", "application/json")])
+        return [json.dumps(SCHEMA).encode()]
+    return application(environ, start_response)
+
+
+schemathesis.openapi.format("uuid", st.sampled_from([*EXAMPLE_IDS.values(), *EXAMPLE_IDS.values(), str(UUID(int=7))]))
+schemathesis.openapi.format("binary", st.sampled_from([picture_bytes(), b"", b"\xff\xd8\xff no picture"]))
+schema = schemathesis.openapi.from_wsgi("/schema.json", app)
+
+
+@pytest.fixture
+def visitor(artist: User) -> Iterator[dict[str, str]]:
+    """Everything that the examples name; the cookies of a browser that is signed in."""
+    artist.set_password("salt-wind-77")
+    artist.save()
+    EntryLink.objects.create(digest=digest_of(TOKEN), user=artist, expires=timezone.now() + timedelta(hours=1))
+    Tray.objects.create(pk=IDS["tray_id"], owner=artist, name="small")
+    materials.add_range(artist, IDS["tray_id"], "small-tray-24")
+    made = pictures.store_picture(artist, picture_bytes((190, 140, 110)))
+    Picture.objects.filter(pk=made.pk).update(id=IDS["picture_id"])
+    Paper.objects.create(
+        pk=IDS["paper_id"], owner=artist, name="Cream", lab=[94, 0, 6], tooth=0.6, coats=5, media=["pencil"]
+    )
+    piece = Piece.objects.create(pk=IDS["piece_id"], owner=artist, title="Lamp trimmer")
+    Revision.objects.create(piece=piece, position=0, document=history.empty_document())
+    document = example_document()
+    pieces.write(artist, piece.pk, 1, piece.title, document)
+    pieces.write(artist, piece.pk, 2, piece.title, document | {"cross": {"x": 0.5, "y": 0.5}})
+    assert history.step(artist, piece.pk, 3, -1).piece.version == EXAMPLE_VERSION
+    browser = Client()
+    browser.force_login(artist)
+    key = browser.cookies["sessionid"].value
+    assert len(sessions_of(artist, key)) == 1
+    # The connection holds the transaction of the test: no request may close it when it is done.
+    request_started.disconnect(close_old_connections)
+    request_finished.disconnect(close_old_connections)
+    yield {"sessionid": key, "csrftoken": CSRF}
+    request_started.connect(close_old_connections)
+    request_finished.connect(close_old_connections)
+
+
+def send(case: schemathesis.Case, visitor: dict[str, str], artist: User) -> Any:
+    """The answer, and everything as it was before. Most requests are led to what is there, so that they go deep."""
+    if random.Random(str(case.path_parameters)).random() < LED:
+        case.path_parameters |= {name: EXAMPLE_IDS[name] for name in case.path_parameters if name in EXAMPLE_IDS}
+    if isinstance(case.body, dict) and isinstance(case.body.get("version"), int) and case.body["version"] % 4:
+        case.body["version"] = EXAMPLE_VERSION
+    if case.path_parameters.get("session_id") == EXAMPLE_IDS["session_id"]:
+        case.path_parameters["session_id"] = sessions_of(artist, None)[0].id
+    with transaction.atomic():
+        answer = case.call(headers={"X-CSRFToken": CSRF}, cookies=visitor)
+        transaction.set_rollback(True)
+    return answer
+
+
+def check(case: schemathesis.Case, visitor: dict[str, str], artist: User) -> None:
+    answer = send(case, visitor, artist)
+    checks = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
+    case.validate_response(answer, checks=checks, headers={"X-CSRFToken": CSRF})
+
+
+WRITE = {"path": "/api/pieces/{piece_id}", "method": "PUT"}
+FIXED = settings(deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck))
+
+
+@schema.exclude(**WRITE).parametrize()
+@settings(FIXED, max_examples=EACH)
+def test_whatever_is_asked_is_answered_as_the_schema_says(
+    case: schemathesis.Case, visitor: dict[str, str], artist: User
+) -> None:
+    check(case, visitor, artist)
+
+
+# Whole documents take long to make up; what goes wrong deep inside one is found sooner by the test after this.
+whole = schemathesis.openapi.from_wsgi("/schema.json", app)
+whole.config.phases.coverage.enabled = False
+
+
+@whole.include(**WRITE).parametrize()
+@settings(FIXED, max_examples=6)
+def test_whatever_is_written_is_answered_as_the_schema_says(
+    case: schemathesis.Case, visitor: dict[str, str], artist: User
+) -> None:
+    check(case, visitor, artist)
+
+
+ODD: list[Any] = [
+    None, True, -1, 0, 1, 10**9, 0.5, -0.0, 1e-300, 1e300, "", "x", "\x00", "é" * 300, "G01", "spot-1", "figure-9",
+    [], [[]], [0.5, 0.5], [[0.1, 0.1], [0.9, 0.1], [0.5, 0.9]], [[0.1, 0.1]] * 3, {}, {"x": 0.5}, str(IDS["piece_id"]),
+    {"x": 1.5, "y": 1.5, "width": 0.1, "height": 0.1}, {"x": 0.5, "y": 0.5, "radius": 0.2}, "shadow", "marker", "deep",
+]  # fmt: skip
+MISSING = object()
+
+
+def places_in(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """The path of everything inside a JSON value."""
+    inner = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    for key, held in inner:
+        yield (*path, key)
+        yield from places_in(held, (*path, key))
+
+
+def rich_document() -> Json:
+    """A document that holds something of every kind."""
+    document = example_document()
+    place = {"x": 0.3, "y": 0.3, "radius": 0.05}
+    document["figures"][0] |= {
+        "face": {"x": 0.2, "y": 0.2, "width": 0.4, "height": 0.5},
+        "strokes": [{"add": True, "radius": 0.05, "points": [[0.4, 0.4], [0.5, 0.5]]}],
+    }
+    outlined = document["spots"][0] | {"id": "spot-2", "outline": [[0.2, 0.2], [0.6, 0.2], [0.4, 0.6]], "recipe": None}
+    return document | {
+        "balance": place,
+        "light": {"from_deg": 120.0},
+        "grid": {"columns": 4, "rows": 5, "diagonals": True},
+        "cross": {"x": 0.5, "y": 0.5},
+        "marks": [{"id": "mark-1", "kind": "caliper", "x1": 0.1, "y1": 0.1, "x2": 0.4, "y2": 0.2}],
+        "unit": "mark-1",
+        "spots": [*document["spots"], outlined],
+        "surroundings": [place | {"id": "hair", "name": "hair"}],
+        "work": {"done": {"pass-1": "done"}, "notes": {"pass-1": "lightly"}},
+    }
+
+
+@settings(FIXED, max_examples=100)
+@given(data=st.data())
+def test_a_document_with_something_odd_in_it_is_refused_or_opens(
+    data: st.DataObject, visitor: dict[str, str], artist: User
+) -> None:
+    document = rich_document()
+    for _ in range(data.draw(st.integers(0, 2))):
+        path = data.draw(st.sampled_from(list(places_in(document))))
+        *way, last = path
+        parent = functools.reduce(lambda held, key: held[key], way, document)
+        odd = data.draw(st.sampled_from([MISSING, *ODD]))
+        if odd is MISSING:
+            del parent[last]
+        else:
+            parent[last] = copy.deepcopy(odd)
+    browser = Client(headers={"X-CSRFToken": CSRF})
+    browser.cookies.load(visitor)
+    address, kind = f"/api/pieces/{IDS['piece_id']}", "application/json"
+    with transaction.atomic():
+        body = {"version": EXAMPLE_VERSION, "title": "Lamp trimmer", "document": document}
+        written = browser.put(address, body, content_type=kind)
+        assert written.status_code in (200, 400, 404, 422), written.content[:300]
+        opened = browser.get(address)
+        assert opened.status_code == 200
+        assert (opened.json()["version"] > EXAMPLE_VERSION) == (written.status_code == 200)
+        if written.status_code == 200:
+            for part in ("study", "transfer", "sheet", "figures", "view?kind=skin&balanced=1", "forecast"):
+                assert browser.get(f"{address}/{part}").status_code in (200, 422), part
+            assert browser.post(f"{address}/suggest").status_code in (200, 422)
+        transaction.set_rollback(True)
+
+
+def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist: User) -> None:
+    for path, ways in SCHEMA["paths"].items():
+        for method, operation in ways.items():
+            with transaction.atomic():
+                answer = with_example(method, path, operation, visitor, artist)
+                assert 200 <= answer.status_code < 300, (method, path, answer.content[:500])
+                transaction.set_rollback(True)
+
+
+def with_example(method: str, path: str, operation: Json, visitor: dict[str, str], artist: User) -> Any:
+    """The answer to an operation's own example; files come from here."""
+    address = path.format(**EXAMPLE_IDS | {"session_id": sessions_of(artist, None)[0].id})
+    content = operation.get("requestBody", {}).get("content", {})
+    kind, body = next(iter(content), "application/json"), b""
+    if kind == "multipart/form-data":
+        kind += "; boundary=x"
+        head = b'--x\r\nContent-Disposition: form-data; name="file"; filename="a.png"\r\n\r\n'
+        body = head + picture_bytes() + b"\r\n--x--\r\n"
+    elif content:
+        body = json.dumps(content[kind]["examples"]["Example"]["value"]).encode()
+    browser = Client(headers={"X-CSRFToken": CSRF}, enforce_csrf_checks=True)
+    browser.cookies.load(visitor)
+    return browser.generic(method.upper(), address, body, content_type=kind)

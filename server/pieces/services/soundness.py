@@ -68,7 +68,7 @@ def _sound_figure(figure: dict[str, Any], said: list[str]) -> dict[str, Any]:
 
 def _sound_spot(spot: dict[str, Any], said: list[str]) -> dict[str, Any]:
     recipe = spot["recipe"]
-    if recipe and not all(_PASS_KEYS <= row.keys() for row in recipe["passes"]):
+    if recipe and not all(row.keys() >= _PASS_KEYS for row in recipe["passes"]):
         said.append(f"The recipe of {spot['name']} lacked something and was set aside.")
         return {**spot, "recipe": None}
     return spot

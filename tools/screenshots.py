@@ -44,7 +44,6 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     keep("look-families")
     page.keyboard.press("5")
     page.keyboard.press("c")
-    keep("look-window")
     page.keyboard.press("1")
     page.keyboard.press("a")
     page.get_by_text("places proposed").wait_for()

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import Any
 
 from drf_spectacular.utils import OpenApiExample, extend_schema_serializer
 
 from server.api.errors import STATUSES
-
-T = TypeVar("T")
 
 EXAMPLE_IDS = {
     "piece_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01",
@@ -48,7 +46,7 @@ _STALE = {
 }
 
 
-def example(value: Any) -> Callable[[T], T]:
+def example(value: Any) -> Callable[[Any], Any]:
     """Gives a serializer of what is asked for an example that can be sent as it stands."""
     return extend_schema_serializer(examples=[OpenApiExample("example", value, request_only=True)])
 

@@ -17,8 +17,9 @@ from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION, example
 from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
-from server.pieces.services.history import Document, empty_document
+from server.pieces.services.history import empty_document
 from server.pieces.services.looking import MAX_FIGURES
+from server.pieces.services.soundness import Document
 
 MAX_SPOTS = 200
 MAX_SURROUNDINGS = 6

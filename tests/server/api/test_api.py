@@ -230,3 +230,9 @@ def test_the_start_up_checks_name_what_is_missing(settings, tmp_path: Path) -> N
     found = {message.id: message.hint for message in check_installation()}
     assert set(found) == {"caltin.E001", "caltin.E002", "caltin.W001"}
     assert all(found.values())
+
+
+def test_there_is_one_version_number(settings) -> None:
+    latest = re.search(r"^## (\S+)$", (ROOT / "CHANGELOG.md").read_text(), re.MULTILINE)
+    assert latest and latest.group(1) == settings.VERSION
+    assert yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())["info"]["version"] == settings.VERSION

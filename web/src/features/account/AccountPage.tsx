@@ -63,9 +63,7 @@ function Space() {
           <p>A picture that no piece needs any more is deleted after three days.</p>
         </>
       )}
-      <p>
-        All your pieces with every step, your trays, papers and pictures, as one zip file:
-      </p>
+      <p>All your pieces with every step, your trays, papers and pictures, as one zip file:</p>
       <div>
         <a className="btn btn-quiet" href={exportUrl} download>
           Take everything with you
@@ -94,25 +92,27 @@ function Sessions() {
       <h2 id="sessions">Where you are signed in</h2>
       <Problem error={sessions.error ?? end.error} />
       <ul className="session-list">
-        {sessions.data?.toSorted((a, b) => Number(b.here) - Number(a.here)).map((row) => (
-          <li key={row.id}>
-            <span>
-              <strong>{row.here ? "This browser" : "Another browser"}</strong>
-              {row.device && `, ${row.device}`}
-            </span>
-            <span className="numbers">{since(row)}</span>
-            {!row.here && (
-              <Button
-                variant="quiet"
+        {sessions.data
+          ?.toSorted((a, b) => Number(b.here) - Number(a.here))
+          .map((row) => (
+            <li key={row.id}>
+              <span>
+                <strong>{row.here ? "This browser" : "Another browser"}</strong>
+                {row.device && `, ${row.device}`}
+              </span>
+              <span className="numbers">{since(row)}</span>
+              {!row.here && (
+                <Button
+                  variant="quiet"
                   disabled={end.isPending}
-                onClick={() => end.mutate(row.id)}
-                aria-label={`Sign out there, ${since(row)}`}
-              >
-                Sign out there
-              </Button>
-            )}
-          </li>
-        ))}
+                  onClick={() => end.mutate(row.id)}
+                  aria-label={`Sign out there, ${since(row)}`}
+                >
+                  Sign out there
+                </Button>
+              )}
+            </li>
+          ))}
       </ul>
     </section>
   );

@@ -64,4 +64,6 @@ def _daily() -> None:
             garbage.sweep()
         except Exception as error:
             log.warning("The daily sweep could not be finished: %s", one_line(error) or error)
+        finally:
+            connection.close()
         time.sleep(DAY_S)

@@ -10,7 +10,7 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -301,12 +301,13 @@ def _check_database(file: Path) -> None:
     """Raises ArchiveError unless it is a sound database of Caltin's, FolderError if a newer version wrote it."""
     try:
         with closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as database:
-            ask: Callable[[str], list[Any]] = lambda text: database.execute(text).fetchall()  # noqa: E731
-            if ask("PRAGMA integrity_check") != [("ok",)] or ask("PRAGMA foreign_key_check"):
+            whole = database.execute("PRAGMA integrity_check").fetchall() == [("ok",)]
+            if not whole or database.execute("PRAGMA foreign_key_check").fetchone():
                 raise ArchiveError("The database in the backup is damaged.")
-            if not {name for (name,) in ask("SELECT name FROM sqlite_master WHERE type = 'table'")} >= _OURS:
+            tables = {name for (name,) in database.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            if not tables >= _OURS:
                 raise ArchiveError("The database in the backup is not Caltin's.")
-            applied = ask("SELECT app, name FROM django_migrations")
+            applied = database.execute("SELECT app, name FROM django_migrations").fetchall()
     except sqlite3.DatabaseError as error:
         raise ArchiveError(f"The database in the backup is damaged ({error}).") from error
     unknown = unknown_migrations((app, name) for app, name in applied)

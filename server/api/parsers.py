@@ -17,6 +17,9 @@ _LONGEST_KEY = 40
 class SoundJSONParser(parsers.JSONParser):
     """JSON without what no file and no answer could hold again: lone surrogates, infinities, bottomless nesting."""
 
+    strict = False
+    """NaN is read, so that it can be refused with its field."""
+
     def parse(
         self, stream: IO[Any], media_type: str | None = None, parser_context: Mapping[str, Any] | None = None
     ) -> Any:

@@ -53,6 +53,25 @@ def test_a_lost_connection_loses_nothing(enter: Callable[..., Page]) -> None:
     expect(page.get_by_label("All spots").get_by_text("while offline")).to_be_visible()
 
 
+def test_a_server_that_cannot_keep_anything_loses_nothing(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    drop(page, 0.4, 0.3)
+    said = {"code": "disk_full", "message": "The disk is full.", "hint": "Free some space.", "field": ""}
+
+    def full(route: Route) -> None:
+        route.fulfill(status=507, json={"errors": [said]})
+
+    page.route("**/api/pieces/*", full)
+    rename(page, "while the disk was full")
+    expect(page.get_by_role("status")).to_contain_text("Cannot be saved now")
+    expect(page.get_by_role("status")).to_have_attribute("title", "The disk is full. Free some space.")
+    page.unroute("**/api/pieces/*", full)
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("All spots").get_by_text("while the disk was full")).to_be_visible()
+
+
 def test_a_window_closed_while_offline_keeps_its_change(enter: Callable[..., Page]) -> None:
     page = enter()
     begin(page)

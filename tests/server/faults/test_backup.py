@@ -263,6 +263,44 @@ def test_nothing_is_restored_under_a_running_server(backup: Path, data: Path, se
 def test_a_backup_that_is_stopped_leaves_nothing(data: Path, tmp_path: Path) -> None:
     target = tmp_path / "b.zip"
     target.write_bytes(b"the last good one")
+    with_many_pictures(data)
+    running = chore(data, "backup", target)
+    while not (tmp_path / "b.zip.partial").exists():
+        assert running.poll() is None
+        time.sleep(0.005)
+    running.terminate()
+    assert running.wait() != 0
+    assert target.read_bytes() == b"the last good one"
+    assert not list(tmp_path.glob("*.partial"))
+
+
+def test_a_restoring_that_is_killed_leaves_the_old_or_the_new(data: Path, tmp_path: Path) -> None:
+    small, archive_ = Path(shutil.copytree(data, tmp_path / "small")), tmp_path / "b.zip"
+    with_many_pictures(data)
+    assert manage(data, "backup", archive_).returncode == 0
+    before, databases = pictures_in(small), ((small / DATABASE).read_bytes(), parts_of(archive_)[DATABASE])
+    for wait_s in (0.0, 0.1, 0.3):
+        running = chore(small, "restore", "--replace", archive_)
+        while not list(small.glob(".restoring-*")):
+            assert running.poll() is None
+            time.sleep(0.005)
+        time.sleep(wait_s)
+        running.kill()
+        running.wait()
+        assert (small / DATABASE).read_bytes() in databases
+        assert pictures_in(small).items() >= before.items()
+    assert manage(small, "restore", "--replace", archive_).returncode == 0
+    assert len(pictures_in(small)) == 151
+    assert not list(small.glob(".restoring-*"))
+
+
+def chore(data: Path, *arguments: object) -> subprocess.Popen[bytes]:
+    command = [sys.executable, "manage.py", *map(str, arguments)]
+    return subprocess.Popen(command, cwd=ROOT, env=os.environ | {"CALTIN_DATA": str(data)}, stderr=subprocess.DEVNULL)
+
+
+def with_many_pictures(data: Path) -> None:
+    """150 MB of what counts as pictures."""
     (data / "pictures/aa").mkdir(exist_ok=True)
     big = bytes(1_000_000)
     with closing(sqlite3.connect(data / DATABASE)) as database, database:
@@ -274,14 +312,3 @@ def test_a_backup_that_is_stopped_leaves_nothing(data: Path, tmp_path: Path) -> 
                 "VALUES (?, ?, 1, 1, 1, '', '2026-01-01', (SELECT id FROM auth_user))",
                 (f"{number:032x}", digest),
             )
-    command = [sys.executable, "manage.py", "backup", str(target)]
-    running = subprocess.Popen(
-        command, cwd=ROOT, env=os.environ | {"CALTIN_DATA": str(data)}, stderr=subprocess.DEVNULL
-    )
-    while not (tmp_path / "b.zip.partial").exists():
-        assert running.poll() is None
-        time.sleep(0.005)
-    running.terminate()
-    assert running.wait() != 0
-    assert target.read_bytes() == b"the last good one"
-    assert not list(tmp_path.glob("*.partial"))

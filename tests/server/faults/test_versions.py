@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
+import stat
 import subprocess
 import sys
 import zipfile
@@ -38,6 +39,8 @@ def test_a_folder_of_an_older_version_opens_and_goes_through_backup_and_restore(
     with zipfile.ZipFile(file) as packed:
         packed.extractall(old)
     assert manage(old, "prepare").returncode == 0
+    modes = {stat.S_IMODE(entry.stat().st_mode) for entry in (old, *old.rglob("*")) if entry.is_dir()}
+    assert (modes, stat.S_IMODE((old / "caltin.sqlite3").stat().st_mode)) == ({0o700}, 0o600)
     assert manage(old, "backup", tmp_path / "b.zip").returncode == 0
     assert manage(new, "restore", tmp_path / "b.zip").returncode == 0
     seen = opened(new)

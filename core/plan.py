@@ -12,9 +12,10 @@ from numpy.typing import ArrayLike
 from core.bench import Bench, narrowed, table_for
 from core.colour.spaces import Floats
 from core.errors import InputError
+from core.limits import LIMITS
 from core.look.roles import SHADOW_ROLES
 from core.optics.media import get_medium
-from core.optics.medium import MAX_PASSES, PRESSURES, Pass
+from core.optics.medium import PRESSURES, Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
@@ -25,7 +26,6 @@ from core.recipe.palette import pair_costs
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.table import Found, Path
 
-MAX_TARGETS = 400
 _PALE_L = 85.0
 
 
@@ -59,8 +59,10 @@ def listed(bench: Bench, wanted: Sequence[Wanted]) -> list[Listed]:
     Raises InputError: `too_many_spots`, or for kept passes that cannot be made. The targets are taken as they
     are: see `Bench.aims`.
     """
-    if len(wanted) > MAX_TARGETS:
-        raise InputError("too_many_spots", f"{len(wanted)} spots are too many.", f"Use at most {MAX_TARGETS}.", "spots")
+    if len(wanted) > LIMITS.spots:
+        raise InputError(
+            "too_many_spots", f"{len(wanted)} spots are too many.", f"Use at most {LIMITS.spots}.", "spots"
+        )
     split = [_split(bench, row.kept) for row in wanted]
     targets = np.array([row.target for row in wanted]).reshape(-1, 3)
     within = [(row, path) for row, (path, rest) in zip(wanted, split, strict=True) if not rest]
@@ -135,7 +137,7 @@ def _around(bench: Bench, row: Wanted, path: Path, rest: tuple[Pass, ...]) -> Li
     lightness, a, b = (float(v) for v in alone)
     target, kept = np.array([row.target]), row.kept
     found = [Found((), (lightness, a, b), float(colour_cost(target[0], alone)), kept)]
-    passes = min(bench.setup.max_passes, MAX_PASSES - len(kept))
+    passes = min(bench.setup.max_passes, LIMITS.passes - len(kept))
     ways: tuple[tuple[Path, Way], ...] = ((path, lambda stack: (*stack, *rest)), ((), lambda stack: (*kept, *stack)))
     for held, way in ways if passes else ():
         rows = [(replace(row, kept=()), held)]

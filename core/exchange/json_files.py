@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from core.errors import InputError
+from core.limits import LIMITS
 from core.look.reading import Disc, check_region
 from core.look.roles import ROLES
 from core.optics.medium import Pass
 
 MAX_BYTES = 1_000_000
-MAX_SPOTS = 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +28,7 @@ class NamedSpot:
 
 def read_spots(data: bytes) -> tuple[NamedSpot, ...]:
     """`{"spots":[{"name","figure","place","role","x","y","radius"}]}`. Raises InputError naming the spot and field."""
-    rows = _rows(data, "spots", MAX_SPOTS)
+    rows = _rows(data, "spots", LIMITS.spots)
     spots = []
     for i, row in enumerate(rows):
         where = f"spots[{i}]"
@@ -50,7 +50,7 @@ def read_spots(data: bytes) -> tuple[NamedSpot, ...]:
 def read_passes(data: bytes) -> tuple[Pass, ...]:
     """`{"passes":[{"stick","pressure","repeats","technique"}]}`. Raises InputError naming the pass and field."""
     passes = []
-    for i, row in enumerate(_rows(data, "passes", 100)):
+    for i, row in enumerate(_rows(data, "passes", LIMITS.passes)):
         where = f"passes[{i}]"
         repeats = _number(row, "repeats", where, 1)
         if repeats != int(repeats):

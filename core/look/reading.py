@@ -14,10 +14,10 @@ from skimage.filters import threshold_otsu
 from core.colour.spaces import Floats, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
+from core.limits import LIMITS
 from core.look.picture import Picture
 
 MAX_RADIUS = 0.25
-MOST_CORNERS = 60
 _KEPT = 0.8
 _MOST_PIXELS = 40_000
 _SPLIT = 0.82
@@ -83,10 +83,10 @@ def _check_disc(disc: Disc) -> None:
 
 
 def _check_outline(corners: Sequence[tuple[float, float]]) -> None:
-    if not 3 <= len(corners) <= MOST_CORNERS:
+    if not 3 <= len(corners) <= LIMITS.corners:
         raise InputError(
             "bad_outline",
-            f"An outline has 3 to {MOST_CORNERS} corners; this one has {len(corners)}.",
+            f"An outline has 3 to {LIMITS.corners} corners; this one has {len(corners)}.",
             "Draw it with fewer corners." if len(corners) > 3 else "Set at least three corners.",
             "outline",
         )

@@ -13,6 +13,7 @@ from scipy import ndimage
 from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats, xyz_to_lab
 from core.errors import InputError
+from core.limits import LIMITS
 from core.look.balance import Balance
 from core.look.faces import Face, check_face, find_faces
 from core.look.families import Mask, border_value, light_direction, light_family
@@ -22,8 +23,6 @@ from core.skin.complexion import ComplexionReading, read_complexion
 
 WORKING_SIZE = 480
 """Longer side in pixels of the picture that is studied."""
-MOST_STROKES = 80
-MOST_STROKE_POINTS = 300
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,11 +151,11 @@ def check_person(person: Person) -> None:
 
 def _check(stroke: Stroke) -> None:
     inside = all(0 <= v <= 1 for point in stroke.points for v in point)
-    if not (inside and 0 < stroke.radius <= 0.2 and 1 <= len(stroke.points) <= MOST_STROKE_POINTS):
+    if not (inside and 0 < stroke.radius <= 0.2 and 1 <= len(stroke.points) <= LIMITS.stroke_points):
         raise InputError(
             "bad_stroke",
             "A stroke over the skin leaves the picture, or is too long or too wide.",
-            f"Keep it inside, with at most {MOST_STROKE_POINTS} points.",
+            f"Keep it inside, with at most {LIMITS.stroke_points} points.",
             "strokes",
         )
 

@@ -15,7 +15,6 @@ from core.optics.support import Support
 
 PRESSURES = ("light", "medium", "heavy")
 MAX_REPEATS = 3
-MAX_PASSES = 12
 
 
 @dataclass(frozen=True, slots=True)

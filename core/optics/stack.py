@@ -10,7 +10,8 @@ import numpy as np
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.optics.medium import MAX_PASSES, STEADY, Hand, Layered, Pass
+from core.limits import LIMITS
+from core.optics.medium import STEADY, Hand, Layered, Pass
 from core.optics.spectra import reflectance_to_lab
 
 HANDS = (Hand(thickness=0.85), Hand(thickness=1.15), Hand(coverage=0.9), Hand(coverage=1.1))
@@ -22,9 +23,9 @@ def states_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> l
 
     Raises InputError naming the pass (`passes[i].…`) that cannot be made.
     """
-    if len(passes) > MAX_PASSES:
+    if len(passes) > LIMITS.passes:
         raise InputError(
-            "too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {MAX_PASSES}.", "passes"
+            "too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {LIMITS.passes}.", "passes"
         )
     states = [box.start()]
     for i, pass_ in enumerate(passes):

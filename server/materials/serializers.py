@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 from typing import Any
 
 from rest_framework import serializers
 
 from core.colour.swatch import Swatch
+from core.limits import Limits
 from core.optics.media import layers_to_expect
 from server.api.schema import example
 
@@ -142,6 +144,13 @@ class PaperSizeSerializer(serializers.Serializer[Any]):
     height_mm = serializers.FloatField()
 
 
+class LimitsSerializer(serializers.Serializer[Any]):
+    """How much of everything a piece may hold; title, name and note in characters."""
+
+    def get_fields(self) -> dict[str, serializers.Field[Any, Any, Any, Any]]:
+        return {field.name: serializers.IntegerField() for field in dataclasses.fields(Limits)}
+
+
 class MaterialsSerializer(serializers.Serializer[Any]):
     """Everything to choose from."""
 
@@ -157,3 +166,4 @@ class MaterialsSerializer(serializers.Serializer[Any]):
     squints = serializers.IntegerField()
     pushes = serializers.ListField(child=serializers.FloatField())
     repeats = serializers.ListField(child=serializers.IntegerField())
+    limits = LimitsSerializer()

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.colour.munsell import value_greys
+from core.limits import LIMITS
 from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
 from core.look.views import PUSHES, SQUINTS
@@ -49,6 +50,7 @@ class MaterialsView(APIView):
             "squints": len(SQUINTS),
             "pushes": PUSHES,
             "repeats": range(1, MAX_REPEATS + 1),
+            "limits": LIMITS,
         }
         return Response(MaterialsSerializer(choice).data)
 

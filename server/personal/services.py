@@ -14,8 +14,8 @@ from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
 from server.materials import services as materials
-from server.pieces.models import Picture, Revision
-from server.pieces.services import pictures
+from server.pieces.models import Picture
+from server.pieces.services import history, pictures
 
 EXPORT_FORMAT = 1
 _CHUNK = 2**20
@@ -67,9 +67,8 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
     yield "trays.json", [materials.all_of(tray) for tray in materials.trays_of(user)]
     yield "papers.json", list(user.papers.values("id", "name", "lab", "tooth", "coats", "media"))
     for piece in user.pieces.order_by("made"):
-        states = Revision.objects.filter(piece=piece).values("position", "made", "document")
         told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}
-        yield f"pieces/{piece.pk}.json", told | {"states": list(states)}
+        yield f"pieces/{piece.pk}.json", told | {"states": list(history.states_of(piece))}
 
 
 def _picture(archive: zipfile.ZipFile, pipe: _Pipe, picture: Picture) -> Iterator[bytes]:

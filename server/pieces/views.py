@@ -25,7 +25,7 @@ from server.pieces.serializers import document as forms
 from server.pieces.serializers import look
 from server.pieces.serializers import mixing as mixing_forms
 from server.pieces.services import history, looking, mixing, pictures, pieces, recipes
-from server.pieces.services.soundness import Document
+from server.pieces.services.migrate import Document
 
 
 def _document(request: Request, piece_id: UUID) -> Document:

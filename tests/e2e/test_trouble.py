@@ -87,6 +87,33 @@ def test_a_window_closed_while_offline_keeps_its_change(enter: Callable[..., Pag
     saved(again)
 
 
+def test_a_draft_that_an_older_page_kept_is_saved(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    drop(page, 0.4, 0.3)
+    address, context = page.url, page.context
+    page.route("**/api/pieces/*", lambda route: route.abort())
+    rename(page, "kept before the upgrade")
+    expect(page.get_by_role("status")).to_contain_text("No connection")
+    page.close(run_before_unload=False)
+    again = context.new_page()
+    again.goto(re.sub(r"/pieces/.*", "/account", address))
+    again.get_by_text("This browser").wait_for()
+    again.evaluate(
+        """() => {
+          const [key] = Object.keys(localStorage).filter((name) => name.startsWith("caltin.draft."));
+          const draft = JSON.parse(localStorage.getItem(key));
+          delete draft.document.schema;
+          for (const spot of draft.document.spots) delete spot.locked;
+          localStorage.setItem(key, JSON.stringify(draft));
+        }"""
+    )
+    again.goto(address)
+    expect(again.get_by_label("All spots").get_by_text("kept before the upgrade")).to_be_visible()
+    saved(again)
+    assert again.evaluate("Object.keys(localStorage).filter((name) => name.startsWith('caltin.draft.'))") == []
+
+
 def test_a_wrong_tray_names_the_row_and_changes_nothing(enter: Callable[..., Page], tmp_path: Path) -> None:
     page = enter(tray=False)
     page.get_by_role("link", name="Tray").click()

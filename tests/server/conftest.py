@@ -92,7 +92,7 @@ def piece(client: APIClient, tray_id: str, picture_id: str) -> Json:
 def bare(document: Json) -> Json:
     """A document as a client sends it: without what the server works out."""
     spots = [
-        {key: value for key, value in row.items() if key not in ("reading", "temperature")}
+        {key: value for key, value in row.items() if key not in ("reading", "temperature", "beyond")}
         | {"recipe": row["recipe"] and {"passes": row["recipe"]["passes"]}}
         for row in document["spots"]
     ]

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
 from rest_framework import serializers
 
 from core.bench import MAX_STICKS
+from core.limits import LIMITS
 from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
-from core.look.study import MOST_STROKES
-from core.optics.medium import MAX_PASSES, MAX_REPEATS
+from core.optics.medium import MAX_REPEATS
 from core.recipe.finish import FINISHES
 from core.recipe.reach import FITS
 from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION, example
@@ -18,11 +19,7 @@ from server.materials.serializers import SwatchSerializer
 from server.pieces.serializers import look
 from server.pieces.serializers.look import identifier
 from server.pieces.services.history import empty_document
-from server.pieces.services.looking import MAX_FIGURES
-from server.pieces.services.soundness import Document
-
-MAX_SPOTS = 200
-MAX_SURROUNDINGS = 6
+from server.pieces.services.migrate import SCHEMA, Document, migrate
 
 EXAMPLE_PASS = {"stick": "G01", "pressure": "light", "repeats": 2, "technique": "lay", "locked": False}
 
@@ -36,7 +33,7 @@ def example_document() -> Document:
     return empty_document() | {"tray": EXAMPLE_IDS["tray_id"], "picture": EXAMPLE_IDS["picture_id"], "spots": [spot]}
 
 
-class SetupSerializer(serializers.Serializer[Any]):
+class SetupSerializer(look.Strict):
     medium = serializers.CharField(max_length=40)
     paper = serializers.CharField(max_length=40)
     method = serializers.CharField(max_length=40)
@@ -51,14 +48,14 @@ class SetupSerializer(serializers.Serializer[Any]):
     reserve = serializers.BooleanField()
 
 
-class FigureSerializer(serializers.Serializer[Any]):
+class FigureSerializer(look.Strict):
     id = identifier()
-    name = serializers.CharField(max_length=60)
+    name = serializers.CharField(max_length=LIMITS.name)
     face = look.FaceSerializer(allow_null=True)
-    strokes = look.StrokeSerializer(many=True, max_length=MOST_STROKES)
+    strokes = look.StrokeSerializer(many=True, max_length=LIMITS.strokes)
 
 
-class PassSerializer(serializers.Serializer[Any]):
+class PassSerializer(look.Strict):
     id = serializers.RegexField(r"^[A-Za-z0-9-]{1,40}$", required=False)
     stick = serializers.CharField(max_length=80)
     pressure = serializers.CharField(max_length=20)
@@ -114,8 +111,8 @@ class TemperatureSerializer(serializers.Serializer[Any]):
     words = serializers.CharField()
 
 
-class RecipeInSerializer(serializers.Serializer[Any]):
-    passes = PassSerializer(many=True, max_length=MAX_PASSES)
+class RecipeInSerializer(look.Strict):
+    passes = PassSerializer(many=True, max_length=LIMITS.passes)
 
 
 class RecipeSerializer(serializers.Serializer[Any]):
@@ -123,10 +120,10 @@ class RecipeSerializer(serializers.Serializer[Any]):
     outcome = OutcomeSerializer()
 
 
-class SpotInSerializer(serializers.Serializer[Any]):
+class SpotInSerializer(look.Strict):
     id = identifier()
     figure = identifier()
-    name = serializers.CharField(max_length=60)
+    name = serializers.CharField(max_length=LIMITS.name)
     place = serializers.ChoiceField(PLACES)
     role = serializers.ChoiceField(ROLES)
     x = serializers.FloatField(min_value=0, max_value=1)
@@ -148,22 +145,23 @@ class SurroundingSerializer(look.PlaceOnPictureSerializer):
     """A place on the reference that neighbours the skin, such as hair or cloth."""
 
     id = identifier()
-    name = serializers.CharField(max_length=60)
+    name = serializers.CharField(max_length=LIMITS.name)
 
 
-class WorkSerializer(serializers.Serializer[Any]):
+class WorkSerializer(look.Strict):
     """Both keyed by the id of a pass."""
 
     done = serializers.DictField(child=serializers.ChoiceField(["done", "skipped"]))
-    notes = serializers.DictField(child=serializers.CharField(max_length=500, allow_blank=True))
+    notes = serializers.DictField(child=serializers.CharField(max_length=LIMITS.note, allow_blank=True))
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
-        if any(len(rows) > MAX_SPOTS * MAX_PASSES for rows in attrs.values()):
+        if any(len(rows) > LIMITS.spots * LIMITS.passes for rows in attrs.values()):
             raise serializers.ValidationError("There are more ticks or notes than a piece can have steps.")
         return attrs
 
 
-class DocumentInSerializer(serializers.Serializer[Any]):
+class DocumentInSerializer(look.Strict):
+    schema = serializers.IntegerField(min_value=SCHEMA, max_value=SCHEMA)
     setup = SetupSerializer()
     tray = serializers.UUIDField(allow_null=True)
     picture = serializers.UUIDField(allow_null=True)
@@ -172,12 +170,19 @@ class DocumentInSerializer(serializers.Serializer[Any]):
     sheet = look.SheetSizeSerializer()
     grid = look.GridSerializer(allow_null=True)
     cross = look.CrossSerializer(allow_null=True)
-    marks = look.MarkSerializer(many=True, max_length=look.MAX_MARKS)
+    marks = look.MarkSerializer(many=True, max_length=LIMITS.marks)
     unit = serializers.CharField(max_length=40, allow_null=True)
-    figures = FigureSerializer(many=True, min_length=1, max_length=MAX_FIGURES)
-    spots = SpotInSerializer(many=True, max_length=MAX_SPOTS)
-    surroundings = SurroundingSerializer(many=True, max_length=MAX_SURROUNDINGS)
+    figures = FigureSerializer(many=True, min_length=1, max_length=LIMITS.figures)
+    spots = SpotInSerializer(many=True, max_length=LIMITS.spots)
+    surroundings = SurroundingSerializer(many=True, max_length=LIMITS.surroundings)
     work = WorkSerializer()
+
+    def to_internal_value(self, data: Any) -> Any:
+        """A page that was open while the server was brought up to date, and a draft it kept, speak an older schema."""
+        # What is no document of any version stays as it is: what is wrong with it is said below.
+        with suppress(KeyError, TypeError, ValueError, AttributeError):
+            data = migrate(data)
+        return super().to_internal_value(data)
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         figures = [figure["id"] for figure in attrs["figures"]]
@@ -242,13 +247,13 @@ class PieceRowSerializer(serializers.Serializer[Any]):
 
 @example({"title": "Lamp trimmer"})
 class NewPieceSerializer(serializers.Serializer[Any]):
-    title = serializers.CharField(max_length=120)
+    title = serializers.CharField(max_length=LIMITS.title)
 
 
 @example({"version": EXAMPLE_VERSION, "title": "Lamp trimmer", "document": example_document()})
-class WritePieceSerializer(serializers.Serializer[Any]):
+class WritePieceSerializer(look.Strict):
     version = serializers.IntegerField(min_value=1)
-    title = serializers.CharField(max_length=120)
+    title = serializers.CharField(max_length=LIMITS.title)
     document = DocumentInSerializer()
 
 
@@ -259,12 +264,12 @@ class VersionSerializer(serializers.Serializer[Any]):
 
 @example({"version": EXAMPLE_VERSION, "spots": []})
 class SolveSerializer(VersionSerializer):
-    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
+    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=LIMITS.spots)
 
 
 @example({"spots": ["spot-1"]})
 class SpotsSerializer(serializers.Serializer[Any]):
-    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=MAX_SPOTS)
+    spots = serializers.ListField(child=serializers.CharField(max_length=40), max_length=LIMITS.spots)
 
 
 @example({"target": [62.0, 14.0, 18.0], "role": "middle", "passes": [EXAMPLE_PASS]})
@@ -273,7 +278,7 @@ class PredictSerializer(serializers.Serializer[Any]):
         child=serializers.FloatField(min_value=-200, max_value=200), min_length=3, max_length=3
     )
     role = serializers.ChoiceField(ROLES)
-    passes = PassSerializer(many=True, max_length=MAX_PASSES)
+    passes = PassSerializer(many=True, max_length=LIMITS.passes)
 
 
 class UploadSerializer(serializers.Serializer[Any]):

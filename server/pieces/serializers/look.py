@@ -6,15 +6,25 @@ from typing import Any
 
 from rest_framework import serializers
 
+from core.limits import LIMITS
 from core.look.measuring import FITS, MARKS
-from core.look.reading import MAX_RADIUS, MOST_CORNERS
+from core.look.reading import MAX_RADIUS
 from core.look.roles import PLACES, ROLES
-from core.look.study import MOST_STROKE_POINTS
 from server.api.schema import example
 from server.materials.serializers import SwatchSerializer
 
-MAX_MARKS = 60
 LONGEST_MM = 5000
+
+
+class Strict(serializers.Serializer[Any]):
+    """A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        if isinstance(data, dict):
+            unknown = sorted(str(key) for key in data.keys() - self.fields.keys())
+            if unknown:
+                raise serializers.ValidationError({key: ["There is no such field."] for key in unknown[:10]})
+        return super().to_internal_value(data)
 
 
 def identifier() -> serializers.RegexField:
@@ -32,7 +42,7 @@ def point() -> serializers.ListField:
     return serializers.ListField(child=fraction(), min_length=2, max_length=2)
 
 
-class PlaceOnPictureSerializer(serializers.Serializer[Any]):
+class PlaceOnPictureSerializer(Strict):
     x = fraction()
     y = fraction()
     radius = serializers.FloatField(min_value=0.0005, max_value=MAX_RADIUS)
@@ -44,24 +54,24 @@ class PatchSerializer(serializers.Serializer[Any]):
     white = PlaceOnPictureSerializer()
 
 
-class FaceSerializer(serializers.Serializer[Any]):
+class FaceSerializer(Strict):
     x = serializers.FloatField(min_value=-1, max_value=2)
     y = serializers.FloatField(min_value=-1, max_value=2)
     width = serializers.FloatField(min_value=0.005, max_value=2)
     height = serializers.FloatField(min_value=0.005, max_value=2)
 
 
-class StrokeSerializer(serializers.Serializer[Any]):
+class StrokeSerializer(Strict):
     add = serializers.BooleanField()
     radius = serializers.FloatField(min_value=0.001, max_value=0.2)
-    points = serializers.ListField(child=point(), min_length=1, max_length=MOST_STROKE_POINTS)
+    points = serializers.ListField(child=point(), min_length=1, max_length=LIMITS.stroke_points)
 
 
-class LightSerializer(serializers.Serializer[Any]):
+class LightSerializer(Strict):
     from_deg = serializers.FloatField(min_value=0, max_value=360)
 
 
-class SheetSizeSerializer(serializers.Serializer[Any]):
+class SheetSizeSerializer(Strict):
     width_mm = serializers.FloatField(min_value=0, max_value=LONGEST_MM)
     height_mm = serializers.FloatField(min_value=0, max_value=LONGEST_MM)
     margin_mm = serializers.FloatField(min_value=0, max_value=LONGEST_MM)
@@ -70,18 +80,18 @@ class SheetSizeSerializer(serializers.Serializer[Any]):
     shift_y = fraction()
 
 
-class GridSerializer(serializers.Serializer[Any]):
+class GridSerializer(Strict):
     columns = serializers.IntegerField(min_value=1, max_value=40)
     rows = serializers.IntegerField(min_value=1, max_value=40)
     diagonals = serializers.BooleanField()
 
 
-class CrossSerializer(serializers.Serializer[Any]):
+class CrossSerializer(Strict):
     x = fraction()
     y = fraction()
 
 
-class MarkSerializer(serializers.Serializer[Any]):
+class MarkSerializer(Strict):
     id = identifier()
     kind = serializers.ChoiceField(MARKS)
     x1 = fraction()
@@ -119,7 +129,7 @@ class OutlineField(serializers.ListField):
     child = point()
 
     def __init__(self, **options: Any) -> None:
-        super().__init__(min_length=3, max_length=MOST_CORNERS, **options)
+        super().__init__(min_length=3, max_length=LIMITS.corners, **options)
 
 
 class ComplexionSerializer(serializers.Serializer[Any]):

@@ -14,8 +14,9 @@ from django.utils import timezone
 
 from core.errors import ConflictError, InputError, NotFoundError
 from server.pieces.models import Picture, Piece, Revision
+from server.pieces.services.migrate import SCHEMA, Document, migrate
 from server.pieces.services.pictures import no_picture, note_unnamed
-from server.pieces.services.soundness import Document, sound
+from server.pieces.services.soundness import sound
 
 MAX_PIECES = 500
 KEPT_REVISIONS = 200
@@ -44,6 +45,7 @@ class StaleVersionError(ConflictError):
 def empty_document() -> Document:
     """What a new piece holds."""
     return {
+        "schema": SCHEMA,
         "setup": {
             "medium": "pencil", "paper": "medium-white", "method": "darks_first", "black": "last",
             "max_sticks": 0, "max_passes": 4, "fit": "clip", "kept": [], "banned": [], "one_shadow": False,
@@ -75,6 +77,12 @@ def open_piece(user: User, piece_id: UUID) -> Opened:
     return _opened(revision)
 
 
+def states_of(piece: Piece) -> Iterator[dict[str, Any]]:
+    """Every state in the history of a piece, the oldest first, its document in the present schema."""
+    for revision in Revision.objects.filter(piece=piece).iterator(chunk_size=50):
+        yield {"position": revision.position, "made": revision.made, "document": migrate(revision.document)}
+
+
 def open_all(user: User) -> Iterator[Opened]:
     """The artist's pieces, the latest first."""
     return map(_opened, _standing(user).order_by("-piece__changed").iterator(chunk_size=50))
@@ -97,19 +105,8 @@ def _standing(user: User) -> QuerySet[Revision]:
 
 
 def _opened(revision: Any) -> Opened:
-    document, set_aside = sound(_of_today(revision.document))
+    document, set_aside = sound(migrate(revision.document))
     return Opened(revision.piece, document, set_aside, revision.can_undo, revision.can_redo)
-
-
-def _of_today(held: Document) -> Document:
-    """A document that may have been written by an older version, with everything that a document has now."""
-    usual = empty_document()
-    spots = [{"locked": False, **spot} for spot in held["spots"]]
-    for spot in spots:
-        if spot["recipe"]:
-            passes = [{"locked": False, **row} for row in spot["recipe"]["passes"]]
-            spot["recipe"] = {**spot["recipe"], "passes": passes}
-    return {**usual, **held, "setup": {**usual["setup"], **held["setup"]}, "spots": spots}
 
 
 @transaction.atomic

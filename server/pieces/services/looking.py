@@ -18,6 +18,7 @@ from PIL import Image
 from core.colour.spaces import lab_to_xyz, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
+from core.limits import LIMITS
 from core.look import measuring, views
 from core.look.balance import Balance, balance_on
 from core.look.borders import border_lines
@@ -27,10 +28,10 @@ from core.look.study import WORKING_SIZE, Study, study
 from core.look.suggest import suggest
 from server.pieces.models import Picture
 from server.pieces.services.kept import Kept
+from server.pieces.services.migrate import Document
 from server.pieces.services.pictures import LONGEST_SHOWN, decoded, get_picture, small_of
-from server.pieces.services.soundness import Document, person_of
+from server.pieces.services.soundness import person_of
 
-MAX_FIGURES = 12
 NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
 UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
@@ -189,7 +190,7 @@ def suggested(user: User, document: Document) -> dict[str, Any]:
         held.append({**figure, "face": face, "is_new": False})
     taken = [figure["face"] for figure in held]
     extra = [asdict(face) for face in seen.faces if asdict(face) not in taken]
-    for number, face in enumerate(extra[: MAX_FIGURES - len(held)], start=len(held) + 1):
+    for number, face in enumerate(extra[: LIMITS.figures - len(held)], start=len(held) + 1):
         new = {"id": f"figure-{uuid.uuid4().hex[:8]}", "name": f"Figure {number}", "face": face, "strokes": []}
         held.append({**new, "is_new": True})
     if extra:

@@ -35,8 +35,8 @@ from core.recipe.recipe import Recipe, work_out
 from server.materials import services as materials
 from server.pieces.services import looking, recipes
 from server.pieces.services.kept import Kept
+from server.pieces.services.migrate import Document
 from server.pieces.services.pictures import LONGEST_SHOWN, decoded, get_picture, small_of
-from server.pieces.services.soundness import Document
 
 WITHIN = (0.5, 1.0, 2.0, 3.0)
 """Choices of how much farther off a colour may be with fewer sticks."""

@@ -16,7 +16,8 @@ from server.materials import services as materials
 from server.pieces.models import Picture
 from server.pieces.services import history, looking, recipes
 from server.pieces.services.history import Opened, open_piece
-from server.pieces.services.soundness import Document, check_figures, check_sheet
+from server.pieces.services.migrate import Document
+from server.pieces.services.soundness import check_figures, check_sheet
 
 log = logging.getLogger(__name__)
 T = TypeVar("T")

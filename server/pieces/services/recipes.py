@@ -30,8 +30,8 @@ from server.materials import services as materials
 from server.materials.models import Tray
 from server.pieces.services.kept import Kept
 from server.pieces.services.looking import check_balance, in_place, region_of
+from server.pieces.services.migrate import Document
 from server.pieces.services.pictures import decoded, get_picture
-from server.pieces.services.soundness import Document
 
 BenchKey = tuple[str, str, Setup, Support | None]
 

@@ -11,8 +11,8 @@ from core.errors import InputError
 from core.look.faces import Face, check_face
 from core.look.measuring import Sheet, place_on
 from core.look.study import Person, Stroke, check_person
+from server.pieces.services.migrate import Document
 
-Document = dict[str, Any]
 _PASS_KEYS = {"id", "stick", "pressure", "repeats", "technique"}
 
 

@@ -6,6 +6,7 @@ from core.errors import InputError
 from core.exchange import tray_csv
 from core.exchange.json_files import read_passes, read_spots
 from core.exchange.tray_csv import read_tray
+from core.limits import LIMITS
 from core.optics.medium import Pass
 
 HEADER = "code,name,medium,hex,opacity,range,binder,pigments,lightfastness,condition\n"
@@ -123,7 +124,7 @@ def test_a_wrong_spot_is_refused_by_number_and_field(change: dict[str, object], 
         (b'{"spots": [4]}', "bad_json"),
         (b'{"spots": []}', "nothing_given"),
         (b"\xff\xff", "bad_json"),
-        (b'{"spots": [' + b",".join([b"{}"] * 401) + b"]}", "too_many"),
+        (b'{"spots": [' + b",".join([b"{}"] * (LIMITS.spots + 1)) + b"]}", "too_many"),
         (b" " * 1_000_001, "file_too_large"),
     ],
 )

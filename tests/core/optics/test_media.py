@@ -8,10 +8,11 @@ import pytest
 
 from core.colour.difference import ciede2000
 from core.errors import InputError
+from core.limits import LIMITS
 from core.method.method import methods
 from core.optics.film import film, over
 from core.optics.media import MEDIA, get_medium
-from core.optics.medium import MAX_PASSES, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
+from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
 from core.optics.stack import HANDS, colours_after, room_after, states_after, tolerance
 from core.optics.stick import Stick
@@ -53,7 +54,7 @@ def test_no_pass_makes_or_eats_more_light_than_there_is(laid: tuple[Medium, Box]
 
 def test_room_never_grows(laid: tuple[Medium, Box]) -> None:
     medium, box = laid
-    rooms = room_after(box, passes_of(medium)[:MAX_PASSES])
+    rooms = room_after(box, passes_of(medium)[: LIMITS.passes])
     assert rooms[0] == 1
     assert all(later <= earlier for earlier, later in itertools.pairwise(rooms))
 
@@ -199,7 +200,7 @@ def test_what_cannot_be_done_is_refused_by_name(laid: tuple[Medium, Box], wrong:
 def test_too_many_passes_are_refused(laid: tuple[Medium, Box]) -> None:
     _, box = laid
     with pytest.raises(InputError, match="too many"):
-        colours_after(box, [Pass("brown")] * (MAX_PASSES + 1))
+        colours_after(box, [Pass("brown")] * (LIMITS.passes + 1))
 
 
 def test_a_steady_hand_has_no_tolerance_to_pay(laid: tuple[Medium, Box]) -> None:

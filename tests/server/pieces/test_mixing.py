@@ -8,11 +8,9 @@ from typing import Any
 
 import numpy as np
 import pytest
-from django.contrib.auth.models import User
 from PIL import Image
 from rest_framework.test import APIClient
 
-from server.pieces.models import Piece, Revision
 from tests.conftest import ROOT
 from tests.server.conftest import Json, save, spot, upload
 
@@ -237,20 +235,3 @@ def test_compressing_moves_every_target_and_clipping_none(client: APIClient, por
     assert wanted(portrait) == seen
     drawn = setup(client, portrait, fit="compress", paper="cool-mid-grey", medium="pencil")
     assert sorted(range(6), key=wanted(drawn).__getitem__) == sorted(range(6), key=seen.__getitem__)
-
-
-def test_a_document_of_an_older_version_is_understood(client: APIClient, artist: User, portrait: Json) -> None:
-    piece = Piece.objects.get(pk=portrait["id"])
-    revision = Revision.objects.get(piece=piece, position=piece.position)
-    old = revision.document
-    for key in ("fit", "kept", "banned", "one_shadow"):
-        del old["setup"][key]
-    del old["surroundings"]
-    for row in old["spots"]:
-        del row["locked"]
-        for one in row["recipe"]["passes"]:
-            del one["locked"]
-    revision.save()
-    read = client.get(f"/api/pieces/{portrait['id']}").json()
-    assert read["document"]["setup"]["fit"] == "clip"
-    assert passes(read) == passes(portrait)

@@ -33,12 +33,13 @@ def test_spots_are_read_when_they_are_saved(piece: Json) -> None:
         assert row["temperature"]["words"] == "about as warm as the rest"
 
 
-def test_what_a_client_claims_to_have_read_is_ignored(client: APIClient, piece: Json) -> None:
+def test_what_a_client_claims_to_have_read_is_refused(client: APIClient, piece: Json) -> None:
     document = bare(piece["document"])
     document["spots"][0]["reading"] = {"swatch": {"lab": [1, 2, 3]}, "spread": 0, "pixels": 1}
     body = {"version": piece["version"], "title": "x", "document": document}
-    answer = client.put(f"/api/pieces/{piece['id']}", body, format="json").json()
-    assert answer["document"]["spots"][0]["reading"] == piece["document"]["spots"][0]["reading"]
+    answer = client.put(f"/api/pieces/{piece['id']}", body, format="json")
+    assert answer.json()["errors"][0]["field"] == "document.spots[0].reading"
+    assert client.get(f"/api/pieces/{piece['id']}").json() == piece
 
 
 def test_solving_gives_every_spot_a_recipe_that_stays(client: APIClient, solved: Json) -> None:

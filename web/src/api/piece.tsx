@@ -204,7 +204,15 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
 
   useEffect(() => {
     const draft = readDraft(loaded.id);
-    if (draft && draft.version === loaded.version)
+    if (draft && draft.document.schema !== loaded.document.schema) {
+      // Kept by an older page: the server knows how to read it, this page does not. Whatever was saved since stays
+      // in the history below it.
+      const upTo = edits.current;
+      queue.current = queue.current
+        .then(() => server.savePiece(loaded.id, loaded.version, draft.title, draft.document))
+        .then((answer) => settle(answer, upTo))
+        .catch((error) => fail(error, () => window.location.reload()));
+    } else if (draft && draft.version === loaded.version)
       change((piece) => ({ ...piece, title: draft.title, document: draft.document }));
     else if (draft) {
       // The piece moved on while this change could not be saved: let the artist choose.
@@ -225,7 +233,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       window.removeEventListener("online", back);
       void save();
     };
-  }, [loaded, change, save, show]);
+  }, [loaded, change, save, show, settle, fail]);
 
   const editor = useMemo<PieceEditor>(() => {
     const edit: PieceEditor["edit"] = (change_) =>

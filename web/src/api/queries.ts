@@ -5,6 +5,8 @@ import { type Schemas, server } from "./client";
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: server.session });
 export const useMaterials = () =>
   useQuery({ queryKey: ["materials"], queryFn: server.materials, staleTime: Number.POSITIVE_INFINITY });
+/** How much of everything a piece may hold; nothing until it is known. */
+export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.limits ?? {};
 export const useTrays = () => useQuery({ queryKey: ["trays"], queryFn: server.trays });
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });

@@ -693,12 +693,14 @@ export interface components {
             hue_off_deg: number;
             undertone: string;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Cross: {
             /** Format: double */
             x: number;
             /** Format: double */
             y: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         CrossRequest: {
             /** Format: double */
             x: number;
@@ -712,7 +714,9 @@ export interface components {
             adds: string[];
             drops: string[];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Document: {
+            schema: number;
             setup: components["schemas"]["Setup"];
             /** Format: uuid */
             tray: string | null;
@@ -730,7 +734,9 @@ export interface components {
             surroundings: components["schemas"]["Surrounding"][];
             work: components["schemas"]["Work"];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         DocumentInRequest: {
+            schema: number;
             setup: components["schemas"]["SetupRequest"];
             /** Format: uuid */
             tray: string | null;
@@ -748,6 +754,7 @@ export interface components {
             surroundings: components["schemas"]["SurroundingRequest"][];
             work: components["schemas"]["WorkRequest"];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Face: {
             /** Format: double */
             x: number;
@@ -758,6 +765,7 @@ export interface components {
             /** Format: double */
             height: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         FaceRequest: {
             /** Format: double */
             x: number;
@@ -772,6 +780,7 @@ export interface components {
         FarewellRequest: {
             name: string;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Figure: {
             id: string;
             name: string;
@@ -786,6 +795,7 @@ export interface components {
             sticks: string[];
             ramp: components["schemas"]["Ramp"];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         FigureRequest: {
             id: string;
             name: string;
@@ -832,11 +842,13 @@ export interface components {
             words: string;
             bridge: components["schemas"]["Bridge"] | null;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Grid: {
             columns: number;
             rows: number;
             diagonals: boolean;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         GridRequest: {
             columns: number;
             rows: number;
@@ -860,17 +872,34 @@ export interface components {
          * @enum {string}
          */
         KindEnum: "caliper" | "plumb" | "level" | "ray";
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Light: {
             /** Format: double */
             from_deg: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         LightRequest: {
             /** Format: double */
             from_deg: number;
         };
+        /** @description How much of everything a piece may hold; title, name and note in characters. */
+        Limits: {
+            spots: number;
+            figures: number;
+            strokes: number;
+            stroke_points: number;
+            corners: number;
+            marks: number;
+            surroundings: number;
+            passes: number;
+            title: number;
+            name: number;
+            note: number;
+        };
         LinkRequest: {
             token: string;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Mark: {
             id: string;
             kind: components["schemas"]["KindEnum"];
@@ -883,6 +912,7 @@ export interface components {
             /** Format: double */
             y2: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         MarkRequest: {
             id: string;
             kind: components["schemas"]["KindEnum"];
@@ -909,6 +939,7 @@ export interface components {
             squints: number;
             pushes: number[];
             repeats: number[];
+            limits: components["schemas"]["Limits"];
         };
         MeasureRequest: {
             mark: components["schemas"]["MarkRequest"];
@@ -1031,6 +1062,7 @@ export interface components {
             /** Format: double */
             height_mm: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Pass: {
             id?: string;
             stick: string;
@@ -1040,6 +1072,7 @@ export interface components {
             /** @default false */
             locked: boolean;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         PassRequest: {
             id?: string;
             stick: string;
@@ -1141,6 +1174,7 @@ export interface components {
          * @enum {string}
          */
         PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         PlaceOnPicture: {
             /** Format: double */
             x: number;
@@ -1149,6 +1183,7 @@ export interface components {
             /** Format: double */
             radius: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         PlaceOnPictureRequest: {
             /** Format: double */
             x: number;
@@ -1205,6 +1240,7 @@ export interface components {
             passes: components["schemas"]["StoredPass"][];
             outcome: components["schemas"]["Outcome"];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         RecipeInRequest: {
             passes: components["schemas"]["PassRequest"][];
         };
@@ -1225,6 +1261,7 @@ export interface components {
             swatch: components["schemas"]["Swatch"];
             grain: string[];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Setup: {
             medium: string;
             paper: string;
@@ -1245,6 +1282,7 @@ export interface components {
          * @enum {string}
          */
         SetupFitEnum: "clip" | "compress";
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         SetupRequest: {
             medium: string;
             paper: string;
@@ -1264,6 +1302,7 @@ export interface components {
             fewest: number;
             cautions: string[];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         SheetSize: {
             /** Format: double */
             width_mm: number;
@@ -1283,6 +1322,7 @@ export interface components {
          * @enum {string}
          */
         SheetSizeFitEnum: "whole" | "fill";
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         SheetSizeRequest: {
             /** Format: double */
             width_mm: number;
@@ -1318,6 +1358,7 @@ export interface components {
             used: number;
             most: number;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Spot: {
             id: string;
             figure: string;
@@ -1341,6 +1382,7 @@ export interface components {
         SpotIdRequest: {
             spot: string;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         SpotInRequest: {
             id: string;
             figure: string;
@@ -1389,6 +1431,7 @@ export interface components {
         StickCodeRequest: {
             code: string;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         StoredPass: {
             id: string;
             stick: string;
@@ -1398,12 +1441,14 @@ export interface components {
             /** @default false */
             locked: boolean;
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Stroke: {
             add: boolean;
             /** Format: double */
             radius: number;
             points: number[][];
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         StrokeRequest: {
             add: boolean;
             /** Format: double */
@@ -1548,6 +1593,7 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         WritePieceRequest: {
             version: number;
             title: string;

@@ -4,6 +4,7 @@ import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { type Piece, Refusal, server } from "../api/client";
 import { PieceProvider, type SaveState, savesDone, usePiece } from "../api/piece";
+import { useLimits } from "../api/queries";
 import { LookPage } from "../features/look/LookPage";
 import { MixPage } from "../features/mix/MixPage";
 import { WorkPage } from "../features/work/WorkPage";
@@ -130,6 +131,7 @@ function Frame({ artist }: { artist: string }) {
 
 function Title() {
   const { piece, rename } = usePiece();
+  const limits = useLimits();
   const [text, setText] = useState<string | null>(null);
   const done = () => {
     const title = text?.trim();
@@ -140,7 +142,7 @@ function Title() {
     <Form.Control
       className="piece-title"
       aria-label="Title of the piece"
-      maxLength={120}
+      maxLength={limits.title}
       value={text ?? piece.title}
       onChange={(event) => setText(event.target.value)}
       onBlur={done}

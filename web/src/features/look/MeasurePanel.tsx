@@ -2,10 +2,10 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PieceDocument } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useMaterials } from "../../api/queries";
+import { useLimits, useMaterials } from "../../api/queries";
 import { NumberField } from "../../ui/NumberField";
 import { Slider } from "../../ui/Slider";
-import { inWords, type Kind, MOST_MARKS } from "./useMeasure";
+import { inWords, type Kind } from "./useMeasure";
 
 const KINDS: { kind: Kind; name: string; hint: string }[] = [
   { kind: "caliper", name: "Caliper", hint: "Pull from one end of a length to the other." },
@@ -26,6 +26,7 @@ type Props = {
 /** The measures taken, the grid, and the sheet. */
 export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props) {
   const { piece, edit } = usePiece();
+  const limits = useLimits();
   const { marks, unit, cross, grid } = piece.document;
   const change = (part: Partial<PieceDocument>) => edit((held) => ({ ...held, ...part }));
   return (
@@ -45,8 +46,8 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
           ))}
         </fieldset>
         <p className="hint">
-          {marks.length >= MOST_MARKS
-            ? `There are ${MOST_MARKS} measures, the most there can be: remove some first.`
+          {marks.length >= (limits.marks ?? Number.POSITIVE_INFINITY)
+            ? `There are ${limits.marks} measures, the most there can be: remove some first.`
             : KINDS.find((row) => row.kind === kind)?.hint}
         </p>
         <ol className="measure-list" aria-label="Measures">

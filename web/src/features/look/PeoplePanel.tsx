@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { FigureStudy, Study } from "../../api/client";
 import { usePiece } from "../../api/piece";
+import { useLimits } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { FigureMark } from "../../ui/FigureMark";
 import { Chip } from "../../ui/Swatch";
@@ -35,6 +36,7 @@ const WIDTHS = [0.006, 0.012, 0.025, 0.05];
 export function PeoplePanel(props: Props) {
   const { figure, onFigure, study, proposal } = props;
   const { piece, edit } = usePiece();
+  const limits = useLimits();
   const { figures, spots } = piece.document;
   const [leaving, setLeaving] = useState(false);
   const current = figures.find((row) => row.id === figure) ?? figures[0];
@@ -90,7 +92,7 @@ export function PeoplePanel(props: Props) {
           </p>
         )}
         <div className="tools">
-          <Button variant="quiet" size="sm" onClick={add} disabled={figures.length >= 12}>
+          <Button variant="quiet" size="sm" onClick={add} disabled={figures.length >= (limits.figures ?? 0)}>
             One more person
           </Button>
           <Button
@@ -182,6 +184,7 @@ function FigureRow(row: {
   onChoose: () => void;
 }) {
   const { edit } = usePiece();
+  const limits = useLimits();
   const [name, setName] = useState<string | null>(null);
   const finish = () => {
     const text = name?.trim();
@@ -208,7 +211,7 @@ function FigureRow(row: {
         <Form.Control
           size="sm"
           aria-label="Name of the figure"
-          maxLength={60}
+          maxLength={limits.name}
           value={name ?? row.name}
           onFocus={row.onChoose}
           onChange={(event) => setName(event.target.value)}

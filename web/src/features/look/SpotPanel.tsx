@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Place, Role, Spot, Study } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useMaterials } from "../../api/queries";
+import { useLimits, useMaterials } from "../../api/queries";
 import { FigureMark } from "../../ui/FigureMark";
 import { RoleMark } from "../../ui/RoleMark";
 import { Chip } from "../../ui/Swatch";
@@ -98,6 +98,7 @@ export function SpotList({
 
 function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Props & { spot: Spot }) {
   const { editSpot, piece } = usePiece();
+  const limits = useLimits();
   const materials = useMaterials();
   const [name, setName] = useState<string | null>(null);
   const reading = spot.reading;
@@ -113,7 +114,7 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
         <Form.Control
           size="sm"
           aria-label="Name of the spot"
-          maxLength={60}
+          maxLength={limits.name}
           value={name ?? spot.name}
           onChange={(event) => setName(event.target.value)}
           onBlur={finish}

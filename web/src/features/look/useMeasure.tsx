@@ -1,13 +1,13 @@
 import { useRef, useState } from "react";
 import { type Mark, type Measured, type PieceDocument, server } from "../../api/client";
 import { usePiece } from "../../api/piece";
+import { useLimits } from "../../api/queries";
 import type { Size } from "../../ui/Stage";
 import { MeasurePanel } from "./MeasurePanel";
 import { newId, type Task } from "./task";
 
 export type Kind = Mark["kind"] | "cross";
 const SHORTEST = 0.004;
-export const MOST_MARKS = 60;
 const NUDGE = 0.004;
 
 /** What a measure says beside its line. */
@@ -24,6 +24,7 @@ const lean = (degrees: number | null) => `${Math.abs(degrees ?? 0).toFixed(1)}°
 /** Caliper, plumb and level lines, centre cross with angles, grid, and the sheet they are carried over to. */
 export function useMeasure(): Task & { add: () => void } {
   const { piece, edit } = usePiece();
+  const limits = useLimits();
   const { marks, cross, grid, unit } = piece.document;
   const [kind, setKind] = useState<Kind>("caliper");
   const [draft, setDraft] = useState<Mark | null>(null);
@@ -94,7 +95,7 @@ export function useMeasure(): Task & { add: () => void } {
     );
   };
   const keep = (made: Mark) => {
-    if (marks.length >= MOST_MARKS) return;
+    if (marks.length >= (limits.marks ?? 0)) return;
     change({ marks: [...marks, made] });
     setChosen(made.id);
   };

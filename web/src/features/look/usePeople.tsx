@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { Refusal, type Spot, type Stroke, type Study, type Suggestion, server } from "../../api/client";
 import { usePiece } from "../../api/piece";
+import { useLimits } from "../../api/queries";
 import type { Point, Size } from "../../ui/Stage";
 import { PeoplePanel } from "./PeoplePanel";
 import { newId, type Task, thinned } from "./task";
 
-const MOST_STROKES = 80;
 const MOST_POINTS = 120;
 
 export type Painting = { add: boolean; radius: number } | null;
@@ -27,6 +27,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
 } {
   const { piece, edit } = usePiece();
   const { figures, spots } = piece.document;
+  const limits = useLimits();
   const [painting, setPainting] = useState<Painting>(null);
   const [points, setPoints] = useState<Point[]>([]);
   const [proposal, setProposal] = useState<Proposal | null>(null);
@@ -45,8 +46,10 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
     setPoints([]);
   };
   const keep = (drawn: Stroke) => {
-    if ((figures[index]?.strokes.length ?? 0) >= MOST_STROKES)
-      return setProblem(`There are ${MOST_STROKES} strokes, the most there can be. Undo some of them first.`);
+    if ((figures[index]?.strokes.length ?? 0) >= (limits.strokes ?? 0))
+      return setProblem(
+        `There are ${limits.strokes} strokes, the most there can be. Undo some of them first.`,
+      );
     edit((held) => ({
       ...held,
       figures: held.figures.map((row, i) =>

@@ -11,7 +11,7 @@ import {
   toothUrl,
 } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useMaterials } from "../../api/queries";
+import { useLimits, useMaterials } from "../../api/queries";
 import { Core } from "../../ui/Core";
 import { Grain } from "../../ui/Grain";
 import { Segments } from "../../ui/Segments";
@@ -40,6 +40,7 @@ type Props = {
 export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
   const { piece, busy, editSpot, solve } = usePiece();
   const materials = useMaterials();
+  const limits = useLimits();
   const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
   const asked = useRef(0);
   const recipe = spot.recipe;
@@ -242,7 +243,7 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
               </li>
             );
           })}
-          {passes.length < 8 && (
+          {passes.length < (limits.passes ?? 0) && (
             <li>
               <Button variant="quiet" size="sm" onClick={add} disabled={sticks.length === 0}>
                 Add a pass on top

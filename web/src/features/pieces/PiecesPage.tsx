@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { pictureUrl, Refusal, type Schemas, server } from "../../api/client";
-import { usePieces } from "../../api/queries";
+import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 
@@ -67,6 +67,7 @@ export function PiecesPage() {
 }
 
 function NewPiece({ open, close }: { open: boolean; close: () => void }) {
+  const limits = useLimits();
   const [title, setTitle] = useState("");
   const [problem, setProblem] = useState("");
   const go = useNavigate();
@@ -92,7 +93,7 @@ function NewPiece({ open, close }: { open: boolean; close: () => void }) {
             autoFocus
             aria-label="Title"
             placeholder="for instance: Grandmother at the window"
-            maxLength={120}
+            maxLength={limits.title}
             value={title}
             onChange={(event) => setTitle(event.target.value)}
           />

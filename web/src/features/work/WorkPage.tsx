@@ -3,7 +3,7 @@ import { Button, Form, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { pictureUrl } from "../../api/client";
 import { usePiece } from "../../api/piece";
-import { useSheet, useTrays } from "../../api/queries";
+import { useLimits, useSheet, useTrays } from "../../api/queries";
 import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
@@ -235,6 +235,7 @@ function Now({ pickUp, isNow, mark }: NowProps) {
 
 function Note({ passId, name }: { passId: string; name: string }) {
   const { piece, edit } = usePiece();
+  const limits = useLimits();
   const held = piece.document.work.notes[passId] ?? "";
   const [text, setText] = useState<string | null>(null);
   const finish = () => {
@@ -253,7 +254,7 @@ function Note({ passId, name }: { passId: string; name: string }) {
       className="note"
       aria-label={`Note on ${name}`}
       placeholder="note"
-      maxLength={500}
+      maxLength={limits.note}
       value={text ?? held}
       onChange={(event) => setText(event.target.value)}
       onBlur={finish}

@@ -1,0 +1,115 @@
+"""Documents of every version load; what no version knows is refused by its path."""
+
+from __future__ import annotations
+
+import copy
+import json
+import sqlite3
+import zipfile
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+
+import pytest
+from rest_framework.test import APIClient
+
+from core.errors import ConflictError
+from server.personal import services as personal
+from server.pieces.models import Piece, Revision
+from server.pieces.services.history import empty_document
+from server.pieces.services.migrate import SCHEMA, migrate, schema_of
+from tests.conftest import ROOT
+from tests.server.conftest import Json, bare, save
+
+WRITTEN_BY = {"0.1": 1, "0.2": 2, "0.3": 2, "0.4": 3}
+
+
+def document_of(version: str, folder: Path) -> Json:
+    """The latest document in the folder that a version left."""
+    with zipfile.ZipFile(ROOT / f"tests/folders/{version}.zip") as packed:
+        packed.extractall(folder)
+    with closing(sqlite3.connect(folder / "caltin.sqlite3")) as database:
+        row = database.execute("SELECT document FROM pieces_revision ORDER BY position DESC").fetchone()
+    found: Json = json.loads(row[0])
+    return found
+
+
+@pytest.mark.parametrize("version", WRITTEN_BY)
+def test_a_document_of_every_version_is_brought_to_the_present_schema(version: str, tmp_path: Path) -> None:
+    old = document_of(version, tmp_path)
+    before = copy.deepcopy(old)
+    new = migrate(old)
+    assert old == before  # steps are pure
+    assert (schema_of(old), new["schema"]) == (WRITTEN_BY[version], SCHEMA)
+    assert new.keys() == empty_document().keys()
+    assert new["setup"].keys() == empty_document()["setup"].keys()
+    assert all(figure.keys() == empty_document()["figures"][0].keys() for figure in new["figures"])
+    for was, spot in zip(old["spots"], new["spots"], strict=True):
+        assert {key: spot[key] for key in was if key != "recipe"} == {k: v for k, v in was.items() if k != "recipe"}
+        for laid, row in zip(was["recipe"]["passes"], spot["recipe"]["passes"], strict=True):
+            assert row == {"locked": False, **laid}
+    assert migrate(new) == new
+
+
+def test_every_document_and_every_export_says_its_schema(client: APIClient, artist: Any, piece: Json) -> None:
+    assert piece["document"]["schema"] == SCHEMA
+    held = Revision.objects.get(piece=piece["id"], position=0)
+    del held.document["schema"]
+    held.save()
+    exported = dict(personal._texts(artist))[f"pieces/{piece['id']}.json"]
+    assert [state["document"]["schema"] for state in exported["states"]] == [SCHEMA] * 2
+
+
+def test_a_page_of_the_version_before_can_still_save(client: APIClient, piece: Json) -> None:
+    old = bare(piece["document"])
+    del old["schema"]
+    for row in old["spots"]:
+        del row["locked"]
+    old["spots"][0]["name"] = "kept by an older page"
+    saved = client.put(
+        f"/api/pieces/{piece['id']}", {"version": piece["version"], "title": "a", "document": old}, format="json"
+    )
+    assert saved.status_code == 200
+    assert saved.json()["document"]["spots"][0]["name"] == "kept by an older page"
+    assert saved.json()["document"]["schema"] == SCHEMA
+
+
+def test_what_a_newer_version_wrote_is_refused_and_nothing_is_changed(client: APIClient, piece: Json) -> None:
+    with pytest.raises(ConflictError):
+        migrate({"schema": SCHEMA + 1})
+    refused = save(client, piece, piece["document"] | {"schema": SCHEMA + 1})
+    assert refused.status_code == 409
+    assert refused.json()["errors"][0]["code"] == "newer_document"
+    assert Piece.objects.get().version == piece["version"]
+
+
+@pytest.mark.parametrize("number", [0, -1, "four", 4.5, None, True])
+def test_a_number_that_no_schema_has_is_refused(number: Any, client: APIClient, piece: Json) -> None:
+    refused = save(client, piece, piece["document"] | {"schema": number})
+    assert refused.status_code == 400
+    assert refused.json()["errors"][0]["field"] == "document.schema"
+
+
+@pytest.mark.parametrize(
+    ("path", "field"),
+    [
+        ((), "document.colour"),
+        (("setup",), "document.setup.colour"),
+        (("spots", 1), "document.spots[1].colour"),
+        (("figures", 0), "document.figures[0].colour"),
+        (("sheet",), "document.sheet.colour"),
+        (("work",), "document.work.colour"),
+    ],
+)
+def test_a_key_that_nobody_knows_is_refused_by_its_path(
+    path: tuple[Any, ...], field: str, client: APIClient, piece: Json
+) -> None:
+    document = bare(piece["document"])
+    place: Any = document
+    for step in path:
+        place = place[step]
+    place["colour"] = "red"
+    body = {"version": piece["version"], "title": "a", "document": document}
+    refused = client.put(f"/api/pieces/{piece['id']}", body, format="json")
+    assert refused.status_code == 400
+    assert [row["field"] for row in refused.json()["errors"]] == [field]

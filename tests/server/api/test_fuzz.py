@@ -185,7 +185,7 @@ def rich_document() -> Json:
 def test_a_document_with_something_odd_in_it_is_refused_or_opens(
     data: st.DataObject, visitor: dict[str, str], artist: User
 ) -> None:
-    document = rich_document()
+    document = copy.deepcopy(rich_document())
     for _ in range(data.draw(st.integers(0, 2))):
         path = data.draw(st.sampled_from(list(places_in(document))))
         *way, last = path

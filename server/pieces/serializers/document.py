@@ -28,7 +28,8 @@ def example_document() -> Document:
     """A small document as it is sent: one spot with a recipe of one pass."""
     spot = {
         "id": "spot-1", "figure": "figure-1", "name": "cheek", "place": "cheek", "role": "middle",
-        "x": 0.5, "y": 0.5, "radius": 0.05, "outline": None, "recipe": {"passes": [dict(EXAMPLE_PASS)]}, "locked": False,
+        "x": 0.5, "y": 0.5, "radius": 0.05, "outline": None, "locked": False,
+        "recipe": {"passes": [dict(EXAMPLE_PASS)]},
     }  # fmt: skip
     return empty_document() | {"tray": EXAMPLE_IDS["tray_id"], "picture": EXAMPLE_IDS["picture_id"], "spots": [spot]}
 

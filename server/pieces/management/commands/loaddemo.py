@@ -67,7 +67,13 @@ def load_piece(user: User, title: str, reference: str, tray_id: str, method: str
         ],
         "spots": [
             {key: row[key] for key in ("name", "place", "role", "x", "y", "radius")}
-            | {"id": f"spot-{number}", "figure": figures[row["figure"]], "outline": None, "recipe": None}
+            | {
+                "id": f"spot-{number}",
+                "figure": figures[row["figure"]],
+                "outline": None,
+                "recipe": None,
+                "locked": False,
+            }
             for number, row in enumerate(rows, start=1)
         ],
     }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import gc
 import logging
 import sys
 import threading
@@ -11,6 +12,7 @@ import time
 from django.conf import settings
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
+from django.urls import get_resolver
 
 from server.api.chores import one_line
 from server.api.folder import FolderError, Hold, refuse_newer, sweep_parts
@@ -37,6 +39,10 @@ def start() -> None:
             raise
         print(f"caltin: {line}", file=sys.stderr)
         sys.exit(GIVE_UP)
+    get_resolver().url_patterns  # noqa: B018  # loads every view, and the computation with them
+    # What was loaded by now lives as long as the process: looking for garbage in it would only make answers wait.
+    gc.collect()
+    gc.freeze()
     threading.Thread(target=_daily, name="daily", daemon=True).start()
 
 

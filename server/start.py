@@ -69,7 +69,8 @@ def _daily() -> None:
         try:
             garbage.sweep()
         except Exception as error:
-            log.warning("The daily sweep could not be finished: %s", one_line(error) or error)
+            line = one_line(error)
+            log.warning("The daily sweep could not be finished. %s", line or "", exc_info=None if line else error)
         finally:
             connection.close()
         time.sleep(DAY_S)

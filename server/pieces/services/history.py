@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -18,8 +19,13 @@ from server.pieces.services.migrate import SCHEMA, Document, migrate
 from server.pieces.services.pictures import no_picture, note_unnamed
 from server.pieces.services.soundness import sound
 
+log = logging.getLogger(__name__)
+
 MAX_PIECES = 500
 KEPT_REVISIONS = 200
+UNREADABLE = (
+    "What is stored of this state cannot be read. Nothing of it is deleted, and Undo goes back to the state before."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +111,11 @@ def _standing(user: User) -> QuerySet[Revision]:
 
 
 def _opened(revision: Any) -> Opened:
-    document, set_aside = sound(migrate(revision.document))
+    try:
+        document, set_aside = sound(migrate(revision.document))
+    except (KeyError, TypeError, ValueError, AttributeError):
+        log.exception("piece %s holds no document", revision.piece_id)
+        document, set_aside = empty_document(), [UNREADABLE]
     return Opened(revision.piece, document, set_aside, revision.can_undo, revision.can_redo)
 
 

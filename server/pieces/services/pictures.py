@@ -35,7 +35,7 @@ LONGEST_SHOWN = 1800
 GRACE = timedelta(days=3)
 """How long a picture that nothing names is kept: a browser may still hold a draft that does."""
 FRESH = timedelta(hours=1)
-"""How long such a picture counts as used: what a deleted piece held is free at once."""
+"""How long a picture counts as used after it was put in, even while nothing names it yet."""
 _AT_ONCE = 100
 """Files looked at under one lock for writing."""
 
@@ -56,36 +56,47 @@ def store_picture(user: User, data: bytes) -> Picture:
             part.write(data)
             # File and row come together under the one lock for writing: a sweep sees both or neither.
             with transaction.atomic():
-                picture = _keep_row(user, digest, len(data), read)
+                picture, given_up = _keep_row(user, digest, len(data), read)
                 if not path.exists():
                     finish_part(part, path)
         finally:
             Path(part.name).unlink(missing_ok=True)
+    if given_up:
+        _delete_orphans([file for digest_ in given_up for file in (file_of(digest_), _shown_file(digest_))])
     _decoded.put(digest, read)
     return picture
 
 
-def _keep_row(user: User, digest: str, size: int, read: core_picture.Picture) -> Picture:
+def _keep_row(user: User, digest: str, size: int, read: core_picture.Picture) -> tuple[Picture, list[str]]:
+    """The row of a picture, and the digests of those that had to make room for it: where space is short, what nothing
+    names goes before its time of grace is over."""
     held = Picture.objects.filter(owner=user, digest=digest).first()
-    if held is None:
-        if space_used(user) + size > MAX_TOTAL_BYTES:
-            raise InputError(
-                "no_space", "Your pictures fill all the space there is.", "Delete a piece you no longer need."
-            )
-        return Picture.objects.create(
-            owner=user, digest=digest, size_bytes=size, width=read.width, height=read.height, profile=read.profile
-        )
-    if held.unnamed_since:
-        held.unnamed_since = timezone.now()
-        held.save(update_fields=["unnamed_since"])
-    return held
+    if held is not None:
+        if held.unnamed_since:
+            held.unnamed_since = timezone.now()
+            held.save(update_fields=["unnamed_since"])
+        return held, []
+    if space_used(user) + size > MAX_TOTAL_BYTES:
+        raise InputError("no_space", "Your pictures fill all the space there is.", "Delete a piece you no longer need.")
+    given_up: list[str] = []
+    if _bytes_of(Picture.objects.filter(owner=user)) + size > MAX_TOTAL_BYTES:
+        spare = _with_named(Picture.objects.filter(owner=user, made__lte=timezone.now() - FRESH)).filter(named=False)
+        given_up = list(spare.values_list("digest", flat=True))
+        spare.delete()
+    made = Picture.objects.create(
+        owner=user, digest=digest, size_bytes=size, width=read.width, height=read.height, profile=read.profile
+    )
+    return made, given_up
 
 
 def space_used(user: User) -> int:
     """Bytes of the pictures that the artist's pieces name, and of those put in just now."""
     pictures = _with_named(Picture.objects.filter(owner=user))
-    counted = pictures.filter(Q(named=True) | Q(unnamed_since__gt=timezone.now() - FRESH))
-    return counted.aggregate(total=Sum("size_bytes"))["total"] or 0
+    return _bytes_of(pictures.filter(Q(named=True) | Q(made__gt=timezone.now() - FRESH)))
+
+
+def _bytes_of(some: QuerySet[Any]) -> int:
+    return some.aggregate(total=Sum("size_bytes"))["total"] or 0
 
 
 def _with_named(pictures: QuerySet[Picture]) -> QuerySet[Any]:
@@ -164,7 +175,7 @@ def small_of(digest: str, longest: int) -> views.Small:
 def shown(user: User, picture_id: UUID) -> bytes:
     """The picture as it is, as JPEG."""
     digest = get_picture(user, picture_id).digest
-    cached = settings.VIEWS_DIR / f"{digest}-{LONGEST_SHOWN}.jpg"
+    cached = _shown_file(digest)
     if cached.exists():
         return bytes(cached.read_bytes())
     out = io.BytesIO()
@@ -181,6 +192,10 @@ def patch(user: User, picture_id: UUID, paper: dict[str, float], white: dict[str
     """The colour of a paper on a photograph, beside a white sheet. Raises InputError, NotFoundError."""
     picture = decoded(get_picture(user, picture_id).digest)
     return Swatch.of(read_beside_white(picture, Disc(**paper), Disc(**white)))
+
+
+def _shown_file(digest: str) -> Path:
+    return Path(settings.VIEWS_DIR) / f"{digest}-{LONGEST_SHOWN}.jpg"
 
 
 def file_of(digest: str) -> Path:

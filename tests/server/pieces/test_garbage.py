@@ -45,7 +45,6 @@ def test_a_deleted_piece_frees_its_space_at_once_and_its_picture_after_the_time_
     assert used["pictures"] == 1
     assert used["used"] == Picture.objects.get().size_bytes > 0
     client.delete(f"/api/pieces/{piece['id']}")
-    Picture.objects.update(unnamed_since=timezone.now() - pictures.FRESH)
     assert client.get("/api/account/space").json()["used"] == 0
     garbage.sweep()
     assert len(files(settings)) == 2
@@ -53,6 +52,23 @@ def test_a_deleted_piece_frees_its_space_at_once_and_its_picture_after_the_time_
     garbage.sweep()
     assert files(settings) == set()
     assert client.get(f"/api/pictures/{picture_id}").status_code == 404
+
+
+def test_where_space_is_short_what_nothing_names_goes_at_once(
+    client: APIClient, piece: Json, settings: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(pictures, "MAX_TOTAL_BYTES", Picture.objects.get().size_bytes + 20)
+    assert client.get(f"/api/pictures/{piece['picture']['id']}").status_code == 200
+    Picture.objects.update(made=timezone.now() - LATER)
+    another = picture_bytes((1, 2, 3))
+    refused = upload(client, another)
+    assert refused.json()["errors"][0]["code"] == "no_space"
+    assert len(files(settings)) == 2
+    client.delete(f"/api/pieces/{piece['id']}")
+    kept = upload(client, another)
+    assert kept.status_code == 201
+    assert [str(row.pk) for row in Picture.objects.all()] == [kept.json()["id"]]
+    assert len(files(settings)) == 1
 
 
 def test_a_picture_that_only_the_history_names_stays(client: APIClient, piece: Json, settings: Any) -> None:

@@ -89,6 +89,20 @@ def test_what_nobody_foresaw_costs_a_part_and_not_the_piece(key: str, client: AP
     assert client.get("/api/pieces").status_code == 200
 
 
+@pytest.mark.parametrize("stored", [{}, [], {"schema": "x"}, {"schema": 4, "figures": 7}])
+def test_a_state_that_cannot_be_read_opens_empty_and_undo_goes_back(
+    stored: Any, client: APIClient, piece: Json
+) -> None:
+    saved = save(client, piece, piece["document"] | {"spots": [spot(5)]}).json()
+    held = Piece.objects.get(pk=piece["id"])
+    Revision.objects.filter(piece=held, position=held.position).update(document=stored)
+    opened = client.get(f"/api/pieces/{piece['id']}").json()
+    assert opened["troubles"] == [history.UNREADABLE]
+    assert len(client.get("/api/pieces").json()) == 1
+    back = client.post(f"/api/pieces/{piece['id']}/undo", {"version": saved["version"]}, format="json").json()
+    assert back["document"] == piece["document"]
+
+
 @pytest.mark.parametrize("wrong", [{"face": OUTSIDE}, {"face": OUTSIDE | {"x": -0.9, "width": 0.1}}])
 def test_a_face_outside_the_picture_is_not_stored(wrong: Json, client: APIClient, piece: Json) -> None:
     refused = save(client, piece, piece["document"] | {"figures": [figure(**wrong)]})

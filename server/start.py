@@ -59,7 +59,8 @@ def _take_into_use() -> None:
     keeper.ensure_connection()
     with keeper.cursor() as cursor:
         cursor.execute("SELECT 1 FROM django_migrations")  # only now are the files opened
-    # Closed in order, it leaves one whole file behind.
+    # The last to be closed, and closed in order, it leaves one whole file behind.
+    connection.close()
     atexit.register(keeper.close)
     _kept.extend((hold, keeper))
 

@@ -77,8 +77,10 @@ def begin(page: Page, title: str = "Mate on watch") -> None:
 
 def drop(page: Page, x: float, y: float) -> None:
     """A spot at fractions of the picture, and its reading."""
+    spots = page.get_by_role("group", name="Spots")
+    spots.wait_for()  # just after a change of the step there is no picture yet
     before = page.locator("[data-spot]").count()
-    box = page.get_by_role("group", name="Spots").bounding_box()
+    box = spots.bounding_box()
     assert box
     page.mouse.click(box["x"] + x * box["width"], box["y"] + y * box["height"])
     expect(page.locator("[data-spot]")).to_have_count(before + 1)

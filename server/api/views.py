@@ -18,7 +18,6 @@ def entrance(request: HttpRequest, token: str) -> HttpResponse:
     """The page of a one-time link. Its button spends it; looking does not: mail scanners look too."""
     page = application(request)
     page.headers["Cache-Control"] = "no-store"
-    page.headers["Referrer-Policy"] = "no-referrer"  # the address is as good as a password
     return page
 
 

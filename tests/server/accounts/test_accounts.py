@@ -45,7 +45,7 @@ def test_looking_at_the_page_of_a_link_spends_nothing(artist: User) -> None:
         answer = getattr(Client(), look)(f"/enter/{token}")
         assert answer.status_code == 200
         assert answer.headers["Cache-Control"] == "no-store"
-        assert answer.headers["Referrer-Policy"] == "no-referrer"
+        assert answer.headers["Referrer-Policy"] == "same-origin"  # no other site is told the address
     assert spend(Client(), token).status_code == 200
 
 
@@ -162,6 +162,16 @@ def test_requests_from_elsewhere_are_refused(artist: User) -> None:
     answer = browser.post("/api/pieces", {"title": "x"}, **JSON)
     assert answer.status_code == 403
     assert answer.json()["errors"][0]["code"]
+
+
+def test_the_button_of_a_link_works_over_https_from_caltins_own_page_alone(artist: User) -> None:
+    browser, token = Client(enforce_csrf_checks=True), services.make_link(artist)
+    browser.get(f"/enter/{token}", secure=True)
+    sent = {"X-CSRFToken": browser.cookies["csrftoken"].value}
+    for origin, status in (("null", 403), ("https://elsewhere.example", 403), ("https://testserver", 200)):
+        headers = sent | {"Origin": origin}
+        answer = browser.post("/api/session/link", {"token": token}, headers=headers, secure=True, **JSON)
+        assert answer.status_code == status, origin
 
 
 def test_ones_own_sessions_are_listed_and_ended(known: Callable[[], Client], stranger: User) -> None:

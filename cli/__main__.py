@@ -13,7 +13,6 @@ from typing import Any, NoReturn
 import numpy as np
 from PIL import Image
 
-from core.bench import Bench, Setup, lay_out, lay_out_kit, usual_setup
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
@@ -26,7 +25,8 @@ from core.look.views import enlarged, scaled
 from core.optics.medium import Layered
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan import mix
+from core.plan.setup import LaidOutTray, Setup, lay_out, lay_out_kit, usual_setup
+from core.plan.solve import mix
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.forecast import Palette, forecast
 from core.recipe.palette import choose_palette, pair_costs, weighed
@@ -116,12 +116,12 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     )
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))
-    bench = lay_out(tray, setup)
+    laid_out = lay_out(tray, setup)
     picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
     readings = [read_spot(picture, spot.disc) for spot in spots]
     seen = np.array([reading.swatch.lab for reading in readings])
-    recipes = mix(bench, seen, [spot.role for spot in spots])
-    darkest, lightest = bench.reach()
+    recipes = mix(laid_out, seen, [spot.role for spot in spots])
+    darkest, lightest = laid_out.reach()
     return {
         "setup": asdict(setup),
         "reference": {"width": picture.width, "height": picture.height, "profile": picture.profile},
@@ -133,16 +133,16 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
                 "place": spot.place,
                 "role": spot.role,
                 "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
-                **_recipe(recipe, bench.kit),
+                **_recipe(recipe, laid_out.kit),
             }
             for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
         ],
-    } | _extras(options, bench, picture, spots, seen, recipes)
+    } | _extras(options, laid_out, picture, spots, seen, recipes)
 
 
 def _extras(
     options: argparse.Namespace,
-    bench: Bench,
+    laid_out: LaidOutTray,
     picture: Picture,
     spots: Sequence[NamedSpot],
     seen: Floats,
@@ -152,14 +152,14 @@ def _extras(
     said: dict[str, Any] = {}
     figures = list(dict.fromkeys(spot.figure for spot in spots))
     if options.palette:
-        sticks = bench.box.sticks
+        sticks = laid_out.box.sticks
         if not 2 <= options.palette <= len(sticks):
             raise InputError(
                 "bad_palette", f"{options.palette} sticks are out of range.", f"Use 2 to {len(sticks)}.", "--palette"
             )
-        aims = bench.aims(seen)
-        pairs = pair_costs(bench.table, aims)
-        best = weighed(pairs, choose_palette(bench.table, aims, options.palette, pairs=pairs))
+        aims = laid_out.aims(seen)
+        pairs = pair_costs(laid_out.table, aims)
+        best = weighed(pairs, choose_palette(laid_out.table, aims, options.palette, pairs=pairs))
         said["palette"] = {
             "sticks": [sticks[i].code for i in best.sticks],
             "mean_cost": round(best.cost, 3),
@@ -170,14 +170,14 @@ def _extras(
             {"figure": figure}
             | asdict(
                 ramp(
-                    bench.box,
+                    laid_out.box,
                     figure_plan(
                         [
                             Mixed(spot.name, spot.place, spot.role, recipe)
                             for spot, recipe in zip(spots, recipes, strict=True)
                             if spot.figure == figure
                         ],
-                        bench.kit,
+                        laid_out.kit,
                     ).sticks,
                 )
             )

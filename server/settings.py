@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "server.api",
     "server.accounts",
     "server.materials",
+    "server.pictures",
     "server.pieces",
 ]
 MIDDLEWARE = [
@@ -130,9 +131,10 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Caltin",
     "DESCRIPTION": "Skin colour, planned before the paper is touched.",
     "VERSION": VERSION,
+    "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
-    "ENUM_NAME_OVERRIDES": {},
+    "ENUM_NAME_OVERRIDES": {"PlaceEnum": "core.look.roles.PLACES", "RoleEnum": "core.look.roles.ROLES"},
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "server.api.schema.with_refusals",

@@ -16,7 +16,7 @@ from django.urls import get_resolver
 
 from server.api.chores import one_line
 from server.api.folder import FolderError, Hold, refuse_newer, sweep_parts
-from server.pieces.services import garbage
+from server.pieces import garbage
 
 log = logging.getLogger(__name__)
 

@@ -18,7 +18,6 @@ import numpy as np
 from PIL import Image
 from scipy.optimize import differential_evolution
 
-from core.bench import Setup, lay_out
 from core.colour.spaces import lab_to_hex
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
@@ -30,7 +29,8 @@ from core.optics.medium import MAX_REPEATS
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
 from core.optics.support import get_support
-from core.plan import Wanted, listed, mix, solve
+from core.plan.setup import Setup, lay_out
+from core.plan.solve import Wanted, candidates, mix, solve
 from core.recipe import rules
 from core.recipe.choose import choose, finalists
 from core.recipe.cost import SENSITIVITY_COST, colour_cost
@@ -146,10 +146,10 @@ def _cost_of(table: Table, target: np.ndarray) -> Callable[[np.ndarray], np.ndar
 
 def bench_palette() -> None:
     """The best eight of 72, and the drawing foreseen at two megapixels."""
-    targets, bench = skin_targets(), lay_out(tray("long-pier-72"), Setup())
-    took = timed(lambda: choose_palette(bench.table, targets, 8), 3)
-    pairs = pair_costs(bench.table, targets)
-    again = timed(lambda: choose_palette(bench.table, targets, 8, pairs=pairs), 3)
+    targets, laid_out = skin_targets(), lay_out(tray("long-pier-72"), Setup())
+    took = timed(lambda: choose_palette(laid_out.table, targets, 8), 3)
+    pairs = pair_costs(laid_out.table, targets)
+    again = timed(lambda: choose_palette(laid_out.table, targets, 8, pairs=pairs), 3)
     print(f"best 8 of 72 sticks for 24 targets: median {took[0]:.2f} s; another size afterwards {again[0]:.3f} s")
     picture = read_picture((ROOT / "demo/references/night-watch.jpg").read_bytes())
     small = scaled(picture, 1800)
@@ -177,9 +177,9 @@ def bench_solve() -> None:
         return timed(lambda: mix(lay_out(sticks, setup), wanted, [""] * len(wanted)), 3)
 
     def warm(sticks: Tray, wanted: np.ndarray) -> tuple[float, float]:
-        bench = lay_out(sticks, setup)
-        mix(bench, wanted, [""] * len(wanted))
-        return timed(lambda: mix(bench, wanted, [""] * len(wanted)), 3)
+        laid_out = lay_out(sticks, setup)
+        mix(laid_out, wanted, [""] * len(wanted))
+        return timed(lambda: mix(laid_out, wanted, [""] * len(wanted)), 3)
 
     for name, sticks in (("72", owned), ("150", large)):
         c, w = cold(sticks, targets), warm(sticks, targets)
@@ -188,10 +188,10 @@ def bench_solve() -> None:
         )
     few = cold(owned, targets, Setup(max_sticks=12))
     print(f"  72 sticks, cold, best 12 only: median {few[0]:.2f} s, worst {few[1]:.2f} s")
-    bench = lay_out(owned, setup)
+    laid_out = lay_out(owned, setup)
     wanted = [Wanted.of(target) for target in targets]
-    lists = listed(bench, wanted)
-    settled, _ = timed(lambda: solve(bench, wanted, lists=lists), 3)
+    lists = candidates(laid_out, wanted)
+    settled, _ = timed(lambda: solve(laid_out, wanted, lists=lists), 3)
     print(f"  choosing again with the best stacks at hand: {settled:.2f} s")
     by_targets = {n: cold(owned, np.repeat(targets, -(-n // 24), axis=0)[:n])[0] for n in (6, 24, 96)}
     print("  growth with targets (72 sticks): " + ", ".join(f"{n}: {t:.2f} s" for n, t in by_targets.items()))

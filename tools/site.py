@@ -173,12 +173,10 @@ class Visitor:
 
 
 def to_send(piece: Json, **change: Any) -> Json:
-    """A piece as a browser sends it: without what the server works out."""
-    document = piece["document"]
-    spots = [
-        {key: value for key, value in row.items() if key not in ("reading", "temperature", "beyond")}
-        | {"recipe": row["recipe"] and {"passes": row["recipe"]["passes"]}}
-        for row in document["spots"]
-    ]
-    held = {"version": piece["version"], "title": piece["title"], "document": document | {"spots": spots}}
-    return held | change
+    """A piece as a browser sends it: what was decided, and on which version."""
+    return {key: piece[key] for key in ("version", "title", "document")} | change
+
+
+def seen(piece: Json) -> list[Json]:
+    """The spots of a piece, each with what was worked out about it."""
+    return [spot | piece["found"]["spots"][spot["id"]] for spot in piece["document"]["spots"]]

@@ -8,12 +8,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from typing import Literal, get_args
 
 from core.errors import InputError
+from core.limits import Fraction, Identifier
 
 SMALLEST_MM, LARGEST_MM = 40.0, 2000.0
-MARKS = ("caliper", "plumb", "level", "ray")
-FITS = ("whole", "fill")
+MarkKind = Literal["caliper", "plumb", "level", "ray"]
+MARKS: tuple[MarkKind, ...] = get_args(MarkKind)
+Fit = Literal["whole", "fill"]
 
 
 @cache
@@ -24,18 +27,20 @@ def sheet_sizes() -> dict[str, tuple[float, float]]:
 
 
 @dataclass(frozen=True, slots=True)
-class Sheet:
-    """fit: `whole` shows all of the reference inside the margins, `fill` crops it to fill them.
+class Format:
+    """The size of the paper, and how the reference sits on it.
+
+    fit: `whole` shows all of the reference inside the margins, `fill` crops it to fill them.
 
     shift_x, shift_y: 0–1, which part stays where something is left over (0.5 is the middle).
     """
 
-    width_mm: float
-    height_mm: float
-    margin_mm: float
-    fit: str = "whole"
-    shift_x: float = 0.5
-    shift_y: float = 0.5
+    width_mm: float = 210.0
+    height_mm: float = 297.0
+    margin_mm: float = 10.0
+    fit: Fit = "whole"
+    shift_x: Fraction = 0.5
+    shift_y: Fraction = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,32 +66,32 @@ class Placement:
         )
 
 
-def place_on(sheet: Sheet, width: int, height: int) -> Placement:
-    """How a reference of width × height pixels sits on a sheet. Raises InputError (`bad_sheet`)."""
-    sides = (sheet.width_mm, sheet.height_mm)
+def place_on(paper: Format, width: int, height: int) -> Placement:
+    """How a reference of width × height pixels sits on a sheet. Raises InputError (`bad_format`)."""
+    sides = (paper.width_mm, paper.height_mm)
     if not all(math.isfinite(v) and SMALLEST_MM <= v <= LARGEST_MM for v in sides):
         raise InputError(
-            "bad_sheet",
-            f"A sheet of {sheet.width_mm:g} × {sheet.height_mm:g} mm is out of range.",
+            "bad_format",
+            f"A sheet of {paper.width_mm:g} × {paper.height_mm:g} mm is out of range.",
             f"Use {SMALLEST_MM:g} to {LARGEST_MM:g} mm for each side.",
-            "sheet",
+            "format",
         )
-    inner = (sheet.width_mm - 2 * sheet.margin_mm, sheet.height_mm - 2 * sheet.margin_mm)
-    if not (math.isfinite(sheet.margin_mm) and sheet.margin_mm >= 0 and min(inner) >= 20):
+    inner = (paper.width_mm - 2 * paper.margin_mm, paper.height_mm - 2 * paper.margin_mm)
+    if not (math.isfinite(paper.margin_mm) and paper.margin_mm >= 0 and min(inner) >= 20):
         raise InputError(
-            "bad_sheet",
-            f"Margins of {sheet.margin_mm:g} mm leave too little of the sheet.",
+            "bad_format",
+            f"Margins of {paper.margin_mm:g} mm leave too little of the sheet.",
             "Leave at least 20 mm between them.",
-            "sheet",
+            "format",
         )
     scales = (inner[0] / width, inner[1] / height)
-    scale = min(scales) if sheet.fit == "whole" else max(scales)
+    scale = min(scales) if paper.fit == "whole" else max(scales)
     shown = (min(inner[0], width * scale), min(inner[1], height * scale))
     part = (shown[0] / (width * scale), shown[1] / (height * scale))
-    left, top = (1 - part[0]) * sheet.shift_x, (1 - part[1]) * sheet.shift_y
+    left, top = (1 - part[0]) * paper.shift_x, (1 - part[1]) * paper.shift_y
     return Placement(
-        left_mm=sheet.margin_mm + (inner[0] - shown[0]) * sheet.shift_x,
-        top_mm=sheet.margin_mm + (inner[1] - shown[1]) * sheet.shift_y,
+        left_mm=paper.margin_mm + (inner[0] - shown[0]) * paper.shift_x,
+        top_mm=paper.margin_mm + (inner[1] - shown[1]) * paper.shift_y,
         width_mm=shown[0],
         height_mm=shown[1],
         crop=(left, top, left + part[0], top + part[1]),
@@ -102,12 +107,12 @@ class Mark:
     `ray` for the direction from the centre cross.
     """
 
-    id: str
-    kind: str
-    x1: float
-    y1: float
-    x2: float
-    y2: float
+    id: Identifier
+    kind: MarkKind
+    x1: Fraction
+    y1: Fraction
+    x2: Fraction
+    y2: Fraction
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from annotated_types import Interval, Len
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw
 from skimage.filters import threshold_otsu
@@ -14,9 +16,11 @@ from skimage.filters import threshold_otsu
 from core.colour.spaces import Floats, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
-from core.limits import LIMITS
+from core.limits import LIMITS, Fraction, Point
 from core.look.picture import Picture
 
+MODEL = 1
+"""Grows with every change of what is read from the same picture."""
 MAX_RADIUS = 0.25
 _KEPT = 0.8
 _MOST_PIXELS = 40_000
@@ -24,21 +28,26 @@ _SPLIT = 0.82
 _APART = 7.0
 _SMALLER_PART = 0.12
 
+Radius = Annotated[float, Interval(gt=0, le=MAX_RADIUS)]
+"""Of a spot, as a fraction of the longer side."""
+Corners = Annotated[tuple[Point, ...], Len(3, LIMITS.corners)]
+"""(x, y) as fractions of width and height, in order around an area."""
+
 
 @dataclass(frozen=True, slots=True)
 class Disc:
     """x, y: centre as fractions of width and height; radius: fraction of the longer side."""
 
-    x: float
-    y: float
-    radius: float
+    x: Fraction
+    y: Fraction
+    radius: Radius
 
 
 @dataclass(frozen=True, slots=True)
 class Outline:
     """corners: (x, y) as fractions of width and height, in order around the area."""
 
-    corners: tuple[tuple[float, float], ...]
+    corners: Corners
 
 
 Region = Disc | Outline

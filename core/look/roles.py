@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-ROLES = ("highlight", "light", "middle", "half-shadow", "shadow", "deep accent", "reflected light")
+from typing import Literal, get_args
+
+Role = Literal["highlight", "light", "middle", "half-shadow", "shadow", "deep accent", "reflected light"]
+ROLES: tuple[Role, ...] = get_args(Role)
 """From the lightest to the darkest, reflected light last."""
 
-SHADOW_ROLES = ("half-shadow", "shadow", "deep accent", "reflected light")
+SHADOW_ROLES: tuple[Role, ...] = ("half-shadow", "shadow", "deep accent", "reflected light")
 
-PLACES = (
+Place = Literal[
     "forehead", "temple", "brow", "eye socket", "upper lid", "eye white", "iris", "tear duct", "nose bridge",
     "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear", "upper lip", "lower lip", "lip corner",
     "mouth surround", "teeth", "jaw", "chin", "under the chin", "neck", "throat", "hairline", "shoulder", "chest",
     "elbow", "hand", "knuckles", "finger tip", "knee", "other",
-)  # fmt: skip
+]  # fmt: skip
+PLACES: tuple[Place, ...] = get_args(Place)

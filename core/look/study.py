@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from annotated_types import Interval, Len, MaxLen
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw
 from scipy import ndimage
@@ -13,7 +15,7 @@ from scipy import ndimage
 from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats, xyz_to_lab
 from core.errors import InputError
-from core.limits import LIMITS
+from core.limits import LIMITS, Point
 from core.look.balance import Balance
 from core.look.faces import Face, check_face, find_faces
 from core.look.families import Mask, border_value, light_direction, light_family
@@ -23,6 +25,9 @@ from core.skin.complexion import ComplexionReading, read_complexion
 
 WORKING_SIZE = 480
 """Longer side in pixels of the picture that is studied."""
+WIDEST_STROKE = 0.2
+MODEL = 1
+"""Grows with every change of what is found in the same picture."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,8 +35,8 @@ class Stroke:
     """Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions."""
 
     add: bool
-    radius: float
-    points: tuple[tuple[float, float], ...]
+    radius: Annotated[float, Interval(gt=0, le=WIDEST_STROKE)]
+    points: Annotated[tuple[Point, ...], Len(1, LIMITS.stroke_points)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +44,7 @@ class Person:
     """What is known of a figure beforehand."""
 
     face: Face | None = None
-    strokes: tuple[Stroke, ...] = ()
+    strokes: Annotated[tuple[Stroke, ...], MaxLen(LIMITS.strokes)] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,7 +156,7 @@ def check_person(person: Person) -> None:
 
 def _check(stroke: Stroke) -> None:
     inside = all(0 <= v <= 1 for point in stroke.points for v in point)
-    if not (inside and 0 < stroke.radius <= 0.2 and 1 <= len(stroke.points) <= LIMITS.stroke_points):
+    if not (inside and 0 < stroke.radius <= WIDEST_STROKE and 1 <= len(stroke.points) <= LIMITS.stroke_points):
         raise InputError(
             "bad_stroke",
             "A stroke over the skin leaves the picture, or is too long or too wide.",

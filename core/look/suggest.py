@@ -11,6 +11,7 @@ from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats, xyz_to_lab
 from core.look.faces import Face
 from core.look.families import Mask
+from core.look.roles import Place, Role
 from core.look.study import Study
 from core.look.views import light_of
 
@@ -24,7 +25,7 @@ _MOST_TURN = 0.25
 _NEAR = 0.28
 """Farther than this from every place of the layout, in face widths, a spot is nowhere in particular."""
 
-_LAYOUT: tuple[tuple[str, float, float], ...] = (
+_LAYOUT: tuple[tuple[Place, float, float], ...] = (
     ("forehead", 0.50, 0.06), ("temple", 0.02, 0.22), ("temple", 0.98, 0.22), ("brow", 0.28, 0.24),
     ("brow", 0.72, 0.24), ("eye socket", 0.40, 0.40), ("eye socket", 0.60, 0.40), ("nose bridge", 0.50, 0.45),
     ("nose tip", 0.50, 0.66), ("nose side", 0.38, 0.64), ("nose side", 0.62, 0.64), ("cheek", 0.20, 0.66),
@@ -33,7 +34,17 @@ _LAYOUT: tuple[tuple[str, float, float], ...] = (
     ("under the chin", 0.50, 1.24), ("neck", 0.30, 1.45), ("neck", 0.70, 1.45), ("throat", 0.50, 1.60),
 )  # fmt: skip
 """Places in a frontal face box of the cascade, across and down in its widths and heights (measured on drawn heads)."""
-_WORTH = ("forehead", "cheek", "nose tip", "lower lip", "upper lip", "eye socket", "jaw", "under the chin", "throat")
+_WORTH: tuple[Place, ...] = (
+    "forehead",
+    "cheek",
+    "nose tip",
+    "lower lip",
+    "upper lip",
+    "eye socket",
+    "jaw",
+    "under the chin",
+    "throat",
+)
 """Places that are proposed for their own sake, in this order, where the extremes leave room."""
 
 
@@ -41,8 +52,8 @@ _WORTH = ("forehead", "cheek", "nose tip", "lower lip", "upper lip", "eye socket
 class Suggestion:
     """A proposed spot; x, y, radius as in core.look.reading.Disc."""
 
-    place: str
-    role: str
+    place: Place
+    role: Role
     x: float
     y: float
     radius: float
@@ -108,7 +119,7 @@ def _turn(face: Face, skin: Mask) -> float:
     return float(np.clip((eyes[False][1] + eyes[True][1]) / 2 - 0.5, -_MOST_TURN, _MOST_TURN))
 
 
-def place_at(laid: FittedFace | None, x: float, y: float) -> str:
+def place_at(laid: FittedFace | None, x: float, y: float) -> Place:
     """The nearest place of a fitted face to a point in fractions of the picture; `other` if none is near."""
     if laid is None:
         return "other"
@@ -252,7 +263,7 @@ class _Hunt:
     def _cell(self, spot: Suggestion) -> tuple[int, int]:
         return int(spot.y * self.shape[0]), int(spot.x * self.shape[1])
 
-    def _role(self, at: tuple[int, int]) -> str:
+    def _role(self, at: tuple[int, int]) -> Role:
         value = float(self.value[at])
         if self.light[at]:
             inside = self.value[self.light]
@@ -273,5 +284,5 @@ class _Hunt:
         row, column = at
         return bool(self.light[max(0, row - reach) : row + reach, max(0, column - reach) : column + reach].any())
 
-    def _place(self, at: tuple[int, int]) -> str:
+    def _place(self, at: tuple[int, int]) -> Place:
         return place_at(self.face, (at[1] + 0.5) / self.shape[1], (at[0] + 0.5) / self.shape[0])

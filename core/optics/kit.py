@@ -32,13 +32,13 @@ class Kit:
         """usual: the medium that tools work on as long as nothing is laid."""
         self.sticks = sticks
         self.support = support
-        self._usual = usual
+        self.usual = usual
         self._medium_of = {stick.code: stick.medium for stick in sticks}
 
     @cached_property
     def boxes(self) -> dict[str, Box]:
         """A box for each medium that is there, and for the usual one."""
-        media = dict.fromkeys((self._usual, *self._medium_of.values()))
+        media = dict.fromkeys((self.usual, *self._medium_of.values()))
         return {
             medium: get_medium(medium).prepare(tuple(s for s in self.sticks if s.medium == medium), self.support)
             for medium in media
@@ -50,7 +50,7 @@ class Kit:
     def apply(self, state: KitState, pass_: Pass, hand: Hand = STEADY) -> KitState:
         medium = self._medium_of.get(pass_.stick)
         if medium is None and pass_.stick in TOOLS:
-            medium = state.medium or self._usual
+            medium = state.medium or self.usual
         if medium is None:
             raise InputError(
                 "unknown_stick", f"There is no “{pass_.stick[:40]}” in the tray.", "Use a code of the tray.", "stick"

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Annotated, Any, Protocol
 
 import numpy as np
+from annotated_types import Interval
 
 from core.colour.spaces import Floats
 from core.errors import InputError
+from core.limits import Choice, Code
 from core.optics.stick import Stick
 from core.optics.support import Support
 
@@ -21,10 +23,10 @@ MAX_REPEATS = 3
 class Pass:
     """One application. stick: a code of the tray; repeats: strokes laid over each other, 1–3."""
 
-    stick: str
-    pressure: str = "light"
-    repeats: int = 1
-    technique: str = "lay"
+    stick: Code
+    pressure: Choice = "light"
+    repeats: Annotated[int, Interval(ge=1, le=MAX_REPEATS)] = 1
+    technique: Choice = "lay"
 
 
 @dataclass(frozen=True, slots=True)

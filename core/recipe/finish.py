@@ -65,7 +65,7 @@ def ways_to_finish(sticks: Sequence[Stick], finish: str) -> tuple[End, ...]:
     return ()
 
 
-def dressed(
+def apply_endings(
     kit: Kit,
     table: Table,
     targets: Floats,
@@ -98,7 +98,7 @@ def dressed(
 
 
 @dataclass(frozen=True, slots=True)
-class _Dressed:
+class _Finished:
     """A stack as the search gave it, and after a way of going on."""
 
     way: Way
@@ -111,9 +111,9 @@ class _Tried:
 
     def __init__(self, kit: Kit, table: Table, targets: Floats, search: Search, kept: Sequence[Stack]) -> None:
         self._kit, self._table, self._targets, self._search, self._kept = kit, table, targets, search, kept
-        self._rows: list[list[_Dressed]] = [[] for _ in targets]
+        self._rows: list[list[_Finished]] = [[] for _ in targets]
 
-    def add(self, i: int, rows: Sequence[_Dressed], suited: Sequence[Found]) -> None:
+    def add(self, i: int, rows: Sequence[_Finished], suited: Sequence[Found]) -> None:
         """Rows that are known for a target, as far as their plain stack is suited."""
         self._rows[i] += [row for row in rows if row.plain in suited and _holds(row.found.stack, self._kept[i])]
 
@@ -125,7 +125,7 @@ class _Tried:
                 stack, lab = end
                 more = LAYER_COST * (len(stack) - len(hit.path))
                 cost = hit.cost + more + float(colour_cost(self._targets[i], lab) - colour_cost(aimed, hit.lab))
-                self._rows[i].append(_Dressed(way, hit, Found(hit.path, lab, cost, stack)))
+                self._rows[i].append(_Finished(way, hit, Found(hit.path, lab, cost, stack)))
 
     def search(self, way: Way, which: Iterable[int]) -> None:
         """Better stacks for some targets, by what the way did to the best that there is."""
@@ -135,7 +135,7 @@ class _Tried:
             for i, hits in zip(aims, self._search(list(aims), np.array(list(aims.values()))), strict=True):
                 self.work_out(i, way, hits[:_TRIED], aims[i])
 
-    def best(self, i: int, way: Way | None = None) -> _Dressed | None:
+    def best(self, i: int, way: Way | None = None) -> _Finished | None:
         """The cheapest for a target, of one way if need be."""
         return min((row for row in self._rows[i] if way is None or row.way is way), key=_cost, default=None)
 
@@ -145,9 +145,9 @@ class _Tried:
         return sorted(by_stack.values(), key=lambda hit: (round(hit.cost, 5), hit.path))[:_KEPT]
 
 
-def _nearest_ended(table: Table, targets: Floats, end: End) -> list[list[_Dressed]]:
+def _nearest_ended(table: Table, targets: Floats, end: End) -> list[list[_Finished]]:
     """For each target the stacks of one and two passes that end nearest to it."""
-    found: list[list[_Dressed]] = [[] for _ in targets]
+    found: list[list[_Finished]] = [[] for _ in targets]
     for ended in table.ended(end):
         nearest = [ended.pool.best(target, _LISTED) for target in targets]
         some = np.unique(np.concatenate([at for at, _, _ in nearest]))
@@ -158,15 +158,15 @@ def _nearest_ended(table: Table, targets: Floats, end: End) -> list[list[_Dresse
             for i, lab, cost in zip(at.tolist(), labs.tolist(), costs.tolist(), strict=True):
                 path = tuple(ended.paths[i].tolist())
                 plain = Found(path, tuple(ended.labs[i].tolist()), cost)
-                held.append(_Dressed(end, plain, Found(path, tuple(lab), cost + hand[i], end(table.passes(path)))))
+                held.append(_Finished(end, plain, Found(path, tuple(lab), cost + hand[i], end(table.passes(path)))))
     return found
 
 
-def _cost(row: _Dressed) -> float:
+def _cost(row: _Finished) -> float:
     return row.found.cost
 
 
-def _far(row: _Dressed, target: Floats) -> bool:
+def _far(row: _Finished, target: Floats) -> bool:
     return float(colour_cost(target, row.found.lab)) > _NEAR_ENOUGH
 
 

@@ -60,12 +60,12 @@ def choose_palette(
     """Indices of the `size` sticks, those in `must` among them, that give the targets (m, 3) the least total cost.
 
     Greedy choice and swaps from ten starts, the random ones drawn from `seed`, over the costs of stacks of
-    one and two passes (`pairs`, worked out if not given). Raises InputError (`too_many_kept`).
+    one and two passes (`pairs`, worked out if not given). Raises InputError (`too_many_must_use`).
     """
     n = len(table.box.sticks)
     if len(must) > size:
         raise InputError(
-            "too_many_kept",
+            "too_many_must_use",
             f"{len(must)} sticks must be in, but the palette is to hold {size}.",
             "Let it hold more, or keep fewer.",
             "sticks",

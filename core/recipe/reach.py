@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Literal, get_args
+
 import numpy as np
 from numpy.typing import ArrayLike
 
 from core.colour.spaces import Floats
 
-FITS = ("clip", "compress")
+Fit = Literal["clip", "compress"]
+FITS: tuple[Fit, ...] = get_args(Fit)
 _HARDLY = 0.05
 _FAR_OFF = 4.0
 

@@ -110,7 +110,10 @@ def _write(out: IO[bytes]) -> tuple[str, ...]:
 
 
 def _copy_database(copy: Path) -> list[str]:
-    """Copy the database as it is at one moment, without what signs anybody in; the digests of its pictures."""
+    """Copy the database as it is at one moment, without what signs anybody in and what can be worked out again.
+
+    Returns the digests of its pictures.
+    """
     connection.ensure_connection()
     with closing(sqlite3.connect(copy)) as out:
         connection.connection.backup(out)
@@ -118,6 +121,7 @@ def _copy_database(copy: Path) -> list[str]:
         with out:
             out.execute("DELETE FROM django_session")
             out.execute("DELETE FROM accounts_entrylink")
+            out.execute("DELETE FROM pieces_result")
         out.execute("VACUUM")  # what was deleted would else still stand in free pages
         return sorted({row[0] for row in out.execute("SELECT digest FROM pieces_picture")})
 

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.http import HttpResponse
+from django.utils.cache import get_conditional_response
+from django.utils.http import quote_etag
 from rest_framework.exceptions import NotAuthenticated
 from rest_framework.request import Request
 from rest_framework.serializers import Serializer
+
+from core.errors import InputError
 
 
 def artist(request: Request) -> User:
@@ -22,3 +28,22 @@ def valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
     filled = form(data=request.data)
     filled.is_valid(raise_exception=True)
     return dict(filled.validated_data)
+
+
+def number(request: Request, name: str, usual: int) -> int:
+    """A whole number of up to three digits from the address. Raises InputError (`bad_…`)."""
+    text = request.query_params.get(name, str(usual))
+    if not (text.isascii() and text.isdigit() and len(text) < 4):
+        raise InputError(f"bad_{name}", f"“{text[:20]}” is not a whole number.", "Use digits.", name)
+    return int(text)
+
+
+def jpeg(request: Request, key: str, make: Callable[[], bytes]) -> HttpResponse:
+    """A picture for the artist alone, or 304 where the browser holds the one with this key. `make` is only asked for
+    the former; who may see it must have been checked before."""
+    etag = quote_etag(key)
+    held: HttpResponse | None = get_conditional_response(request._request, etag=etag)
+    answer = held if held is not None and held.status_code == 304 else HttpResponse(make(), content_type="image/jpeg")
+    answer.headers["ETag"] = etag
+    answer.headers["Cache-Control"] = "private, max-age=86400"
+    return answer

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from functools import cache
 from uuid import UUID
 
@@ -13,17 +13,25 @@ from django.db import transaction
 from django.db.models import QuerySet
 from PIL import Image
 
-from core.bench import usual_setup
+from core.colour.munsell import value_greys
+from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import MAX_STICKS, read_tray
-from core.method.method import methods
+from core.limits import LIMITS
+from core.look.measuring import sheet_sizes
+from core.look.roles import PLACES, ROLES
+from core.look.ways import WAYS, Way
+from core.method.method import Method, methods
 from core.optics import stick as core_stick
-from core.optics.media import MEDIA, get_medium
-from core.optics.medium import TOOLS
+from core.optics.media import MEDIA, get_medium, layers_to_expect
+from core.optics.medium import MAX_REPEATS, TOOLS, Medium
 from core.optics.stick import CONDITIONS
 from core.optics.support import Support, own_support, supports
 from core.optics.texture import tooth_tile
+from core.plan.setup import usual_setup
 from core.recipe.finish import FINISHES
+from core.recipe.rules import BLACK_POLICIES
+from server.materials import values
 from server.materials.models import Paper, Stick, Tray
 
 MAX_TRAYS = 50
@@ -32,11 +40,6 @@ _TEXTS = (
     "code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition",
     "light_hex", "heavy_hex", "black_hex",
 )  # fmt: skip
-
-
-def papers() -> list[Support]:
-    """All papers that Caltin knows."""
-    return list(supports().values())
 
 
 def papers_of(user: User) -> list[Support]:
@@ -58,16 +61,16 @@ def as_support(paper: Paper) -> Support:
     return own_support(str(paper.pk), paper.name, paper.lab, paper.tooth, paper.coats, paper.media)
 
 
-def keep_paper(
-    user: User, name: str, lab: Sequence[float], tooth: float, coats: float, media: Sequence[str]
-) -> Support:
+def keep_paper(user: User, new: values.NewPaper) -> Support:
     """A new paper of one's own. Raises InputError for what no paper can be, and over the limit."""
-    for medium in media:
+    for medium in new.media:
         get_medium(medium)
-    own_support("new", name, lab, tooth, coats, media)
+    own_support("new", new.name, new.lab, new.tooth, new.coats, new.media)
     if Paper.objects.filter(owner=user).count() >= MAX_PAPERS:
         raise InputError("too_many_papers", f"You have {MAX_PAPERS} papers.", "Delete one first.")
-    made = Paper.objects.create(owner=user, name=name, lab=list(lab), tooth=tooth, coats=coats, media=list(media))
+    made = Paper.objects.create(
+        owner=user, name=new.name, lab=list(new.lab), tooth=new.tooth, coats=new.coats, media=list(new.media)
+    )
     return as_support(made)
 
 
@@ -87,26 +90,90 @@ def tooth_picture(user: User, paper_id: str) -> bytes:
     return out.getvalue()
 
 
-def media() -> list[dict[str, object]]:
-    """All media, each with its tools and the paper and the method to begin with."""
-    rows = []
-    for medium in MEDIA.values():
-        usual = usual_setup(medium.id)
-        row: dict[str, object] = {
-            key: getattr(medium, key) for key in ("id", "name", "word", "techniques", "pressures", "lies", "over")
-        }
-        tools = [{"code": code, "name": TOOLS[code], "techniques": fit} for code, fit in medium.tools.items()]
-        rows.append(row | {"tools": tools, "usual_paper": usual.paper, "usual_method": usual.method})
-    return rows
+def everything() -> values.Materials:
+    """What there is to choose from."""
+    return values.Materials(
+        ranges=tuple(values.Range(key, held.name, len(held.sticks)) for key, held in ranges().items()),
+        papers=tuple(map(paper_shown, supports().values())),
+        methods=tuple(map(_method, methods().values())),
+        media=tuple(map(_medium, MEDIA.values())),
+        ways=tuple(map(_way, WAYS.values())),
+        roles=ROLES,
+        places=PLACES,
+        black_policies=BLACK_POLICIES,
+        value_greys=value_greys(),
+        sheets=tuple(values.PaperSize(name, width, height) for name, (width, height) in sheet_sizes().items()),
+        repeats=tuple(range(1, MAX_REPEATS + 1)),
+        limits=LIMITS,
+    )
 
 
-def schools() -> list[dict[str, object]]:
-    """All methods."""
-    return [
-        {key: getattr(method, key) for key in ("id", "name", "medium", "explanation", "reserve")}
-        | {"finishes": [{"id": finish, "words": FINISHES[finish]} for finish in method.finishes]}
-        for method in methods().values()
-    ]
+def paper_shown(paper: Support) -> values.Paper:
+    """A paper as it is sent."""
+    return values.Paper(
+        id=paper.id,
+        name=paper.name,
+        note=paper.note,
+        swatch=Swatch.of(paper.lab),
+        tooth=paper.tooth,
+        coats=paper.coats,
+        media=paper.media,
+        layers={medium: layers_to_expect(medium, paper) for medium in paper.media},
+    )
+
+
+def _medium(medium: Medium) -> values.Medium:
+    usual = usual_setup(medium.id)
+    return values.Medium(
+        id=medium.id,
+        name=medium.name,
+        word=medium.word,
+        techniques=medium.techniques,
+        pressures=medium.pressures,
+        tools=tuple(values.Tool(code, TOOLS[code], fit) for code, fit in medium.tools.items()),
+        lies=medium.lies,
+        over=medium.over,
+        usual_paper=usual.paper,
+        usual_method=usual.method,
+    )
+
+
+def _method(method: Method) -> values.Method:
+    return values.Method(
+        id=method.id,
+        name=method.name,
+        medium=method.medium,
+        explanation=method.explanation,
+        reserve=method.reserve,
+        finishes=tuple(values.Finish(finish, FINISHES[finish]) for finish in method.finishes),
+    )
+
+
+def _way(way: Way) -> values.Way:
+    amount = values.Amount(way.amounts[0], way.usual, way.amounts[1], way.says) if way.amounts else None
+    return values.Way(way.id, way.name, amount)
+
+
+def tray_shown(tray: Tray) -> values.Tray:
+    """A tray as it is sent."""
+    return values.Tray(
+        id=tray.pk,
+        name=tray.name,
+        sticks=tuple(
+            values.Stick(
+                code=stick.code,
+                name=stick.name,
+                medium=stick.medium,
+                hex=stick.hex,
+                opacity=stick.opacity,
+                range=stick.range,
+                condition=stick.condition,
+                lightfastness=stick.lightfastness,
+                swatch=Swatch.of_hex(stick.hex),
+            )
+            for stick in tray.sticks.all()
+        ),
+    )
 
 
 @cache
@@ -132,9 +199,16 @@ def get_tray(user: User, tray_id: UUID) -> Tray:
     return tray
 
 
-def import_tray(user: User, name: str, data: bytes) -> Tray:
-    """A new tray from CSV; nothing is stored unless every row is right."""
-    return keep_tray(user, name, read_tray(data, name).sticks)
+def new_tray(user: User, new: values.NewTray) -> Tray:
+    """A new tray from CSV or a range; nothing is stored unless every row is right.
+
+    Raises InputError (`csv_or_range`, or what is wrong with either).
+    """
+    if new.csv is not None and new.range is None:
+        return keep_tray(user, new.name, read_tray(new.csv.encode(), new.name).sticks)
+    if new.range is not None and new.csv is None:
+        return start_tray(user, new.name, new.range)
+    raise InputError("csv_or_range", "A tray begins with a list or with a range.", "Give one of the two.", "csv")
 
 
 def start_tray(user: User, name: str, range_id: str) -> Tray:

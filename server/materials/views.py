@@ -11,61 +11,31 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from core.colour.munsell import value_greys
-from core.limits import LIMITS
-from core.look.measuring import sheet_sizes
-from core.look.roles import PLACES, ROLES
-from core.look.views import PUSHES, SQUINTS
-from core.optics.medium import MAX_REPEATS
-from core.recipe.rules import BLACK_POLICIES
-from server.api.requests import artist, valid
+from server.api.requests import artist
+from server.api.values import answer, asked
 from server.materials import services
-from server.materials.serializers import (
-    AddRangeSerializer,
-    ConditionSerializer,
-    MaterialsSerializer,
-    NewPaperSerializer,
-    NewTraySerializer,
-    PaperSerializer,
-    TraySerializer,
-)
+from server.materials.values import AddRange, Materials, NewPaper, NewTray, Paper, StickCondition, Tray
 
 
 class MaterialsView(APIView):
     """What there is to choose from."""
 
-    @extend_schema(responses=MaterialsSerializer)
+    @extend_schema(responses=Materials)
     def get(self, request: Request) -> Response:
-        ranges = [{"id": key, "name": r.name, "size": len(r.sticks)} for key, r in services.ranges().items()]
-        choice = {
-            "ranges": ranges,
-            "papers": services.papers(),
-            "methods": services.schools(),
-            "media": services.media(),
-            "roles": ROLES,
-            "places": PLACES,
-            "black_policies": BLACK_POLICIES,
-            "value_greys": value_greys(),
-            "sheets": [{"name": n, "width_mm": w, "height_mm": h} for n, (w, h) in sheet_sizes().items()],
-            "squints": len(SQUINTS),
-            "pushes": PUSHES,
-            "repeats": range(1, MAX_REPEATS + 1),
-            "limits": LIMITS,
-        }
-        return Response(MaterialsSerializer(choice).data)
+        return answer(Materials, services.everything())
 
 
 class PapersView(APIView):
     """The artist's own papers."""
 
-    @extend_schema(responses=PaperSerializer(many=True))
+    @extend_schema(responses={(200, "application/json"): list[Paper]})
     def get(self, request: Request) -> Response:
-        return Response(PaperSerializer(services.papers_of(artist(request)), many=True).data)
+        return answer(list[Paper], [services.paper_shown(paper) for paper in services.papers_of(artist(request))])
 
-    @extend_schema(request=NewPaperSerializer, responses={201: PaperSerializer})
+    @extend_schema(request=NewPaper, responses={201: Paper})
     def post(self, request: Request) -> Response:
-        given = valid(NewPaperSerializer, request)
-        return Response(PaperSerializer(services.keep_paper(artist(request), **given)).data, status=201)
+        made = services.keep_paper(artist(request), asked(NewPaper, request))
+        return answer(Paper, services.paper_shown(made), 201)
 
 
 class PaperView(APIView):
@@ -89,28 +59,23 @@ class ToothView(APIView):
 class TraysView(APIView):
     """The artist's trays."""
 
-    @extend_schema(responses=TraySerializer(many=True))
+    @extend_schema(responses={(200, "application/json"): list[Tray]})
     def get(self, request: Request) -> Response:
-        return Response(TraySerializer(services.trays_of(artist(request)), many=True).data)
+        return answer(list[Tray], [services.tray_shown(tray) for tray in services.trays_of(artist(request))])
 
-    @extend_schema(request=NewTraySerializer, responses={201: TraySerializer})
+    @extend_schema(request=NewTray, responses={201: Tray})
     def post(self, request: Request) -> Response:
-        given = valid(NewTraySerializer, request)
-        if "csv" in given:
-            tray = services.import_tray(artist(request), given["name"], given["csv"].encode())
-        else:
-            tray = services.start_tray(artist(request), given["name"], given["range"])
-        return Response(TraySerializer(tray).data, status=201)
+        return answer(Tray, services.tray_shown(services.new_tray(artist(request), asked(NewTray, request))), 201)
 
 
 class TrayView(APIView):
     """One tray."""
 
-    @extend_schema(request=ConditionSerializer, responses=TraySerializer)
+    @extend_schema(request=StickCondition, responses=Tray)
     def patch(self, request: Request, tray_id: UUID) -> Response:
-        given = valid(ConditionSerializer, request)
-        tray = services.set_condition(artist(request), tray_id, **given)
-        return Response(TraySerializer(tray).data)
+        given = asked(StickCondition, request)
+        tray = services.set_condition(artist(request), tray_id, given.code, given.condition)
+        return answer(Tray, services.tray_shown(tray))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, tray_id: UUID) -> Response:
@@ -121,8 +86,7 @@ class TrayView(APIView):
 class TrayRangesView(APIView):
     """Putting a range into a tray."""
 
-    @extend_schema(request=AddRangeSerializer, responses=TraySerializer)
+    @extend_schema(request=AddRange, responses=Tray)
     def post(self, request: Request, tray_id: UUID) -> Response:
-        given = valid(AddRangeSerializer, request)
-        tray = services.add_range(artist(request), tray_id, given["range"])
-        return Response(TraySerializer(tray).data)
+        tray = services.add_range(artist(request), tray_id, asked(AddRange, request).range)
+        return answer(Tray, services.tray_shown(tray))

@@ -13,9 +13,13 @@ from django.utils import timezone
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
+from server.api.values import encode
 from server.materials import services as materials
-from server.pieces.models import Picture
-from server.pieces.services import history, pictures
+from server.pictures import services as pictures
+from server.pictures.models import Picture
+from server.pieces.document import history
+from server.pieces.work.services import work_of
+from server.pieces.work.values import Work
 
 EXPORT_FORMAT = 1
 _CHUNK = 2**20
@@ -68,7 +72,10 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
     yield "papers.json", list(user.papers.values("id", "name", "lab", "tooth", "coats", "media"))
     for piece in user.pieces.order_by("made"):
         told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}
-        yield f"pieces/{piece.pk}.json", told | {"states": list(history.states_of(piece))}
+        yield (
+            f"pieces/{piece.pk}.json",
+            told | {"work": encode(Work, work_of(piece)), "states": list(history.states_of(piece))},
+        )
 
 
 def _picture(archive: zipfile.ZipFile, pipe: _Pipe, picture: Picture) -> Iterator[bytes]:

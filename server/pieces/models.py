@@ -1,32 +1,36 @@
-"""Pieces, their history, and the pictures in them."""
+"""Pieces: what was decided, with its history; what was done on paper; what was worked out."""
 
 from __future__ import annotations
 
+import json
 import uuid
+import zlib
+from typing import Any
 
 from django.conf import settings
 from django.db import models
-from django.utils import timezone
+
+from server.pictures.models import Picture
 
 
-class Picture(models.Model):
-    """A reference that an artist put in. Its bytes lie in PICTURES_DIR under the digest.
+class PackedJSONField(models.BinaryField):  # type: ignore[type-arg]  # Django itself takes no argument
+    """JSON data, compressed: the states of a document differ little, and there are many of them."""
 
-    unnamed_since: since when no revision names it, as far as that was noted; None while one does.
-    """
+    def from_db_value(self, held: Any, *_: Any) -> Any:
+        return None if held is None else unpacked(bytes(held))
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pictures")
-    digest = models.CharField(max_length=64)
-    size_bytes = models.PositiveBigIntegerField()
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
-    profile = models.CharField(max_length=80)
-    made = models.DateTimeField(auto_now_add=True)
-    unnamed_since = models.DateTimeField(null=True, default=timezone.now)
+    def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
+        return super().get_db_prep_value(packed(value), connection, prepared)
 
-    class Meta:
-        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="one_picture_per_digest")]
+
+def packed(data: Any) -> bytes:
+    """JSON data as they are stored."""
+    return zlib.compress(json.dumps(data, ensure_ascii=False, separators=(",", ":")).encode(), 6)
+
+
+def unpacked(held: bytes) -> Any:
+    """The data of what `packed` gave. Raises zlib.error or ValueError for anything else."""
+    return json.loads(zlib.decompress(held))
 
 
 class Piece(models.Model):
@@ -45,17 +49,50 @@ class Piece(models.Model):
 
 
 class Revision(models.Model):
-    """One state of a piece's document (see serializers.DocumentSerializer).
+    """One state of a piece's document (see server.pieces.document.schema).
 
     picture: the one that the document names, so that the database itself keeps it as long as any step does.
     """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="revisions")
     position = models.PositiveIntegerField()
-    document = models.JSONField()
+    document = PackedJSONField()
     picture = models.ForeignKey(Picture, null=True, on_delete=models.RESTRICT, related_name="revisions")
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["position"]
         constraints = [models.UniqueConstraint(fields=["piece", "position"], name="one_revision_per_position")]
+
+
+class Written(models.Model):
+    """A write that was done, by the key that its sender gave it: the same key again does nothing more."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=40)
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_write_per_key")]
+
+
+class Tick(models.Model):
+    """What was done of one pass of a piece: its state (nothing, `done` or `skipped`) since `at`, and a note."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="ticks")
+    pass_id = models.CharField(max_length=40)
+    state = models.CharField(max_length=8, blank=True)
+    note = models.CharField(max_length=500, blank=True)
+    at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["piece", "pass_id"], name="one_tick_per_pass")]
+
+
+class Result(models.Model):
+    """Something that was worked out, by the digest of everything that it depends on. Safe to delete at any time."""
+
+    key = models.CharField(max_length=32, primary_key=True)
+    held = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True, db_index=True)

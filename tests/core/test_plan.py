@@ -3,10 +3,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.bench import Setup, check_setup, lay_out, lay_out_kit
 from core.errors import InputError
 from core.optics.stick import Tray
-from core.plan import mix
+from core.plan.setup import Setup, check_setup, lay_out, lay_out_kit
+from core.plan.solve import mix
 from tests.conftest import SWATCHES, pencil
 
 SKIN = np.array([[82.0, 8, 14], [66, 16, 18], [48, 18, 20], [30, 12, 12]])
@@ -37,18 +37,18 @@ def test_no_more_passes_are_made_than_allowed(most: int, small_tray: Tray) -> No
 
 
 def test_where_the_paper_is_nearest_it_stays_bare(small_tray: Tray) -> None:
-    bench = lay_out(small_tray, Setup())
-    (recipe,) = mix(bench, np.array([bench.box.support.lab]), ["highlight"])
+    laid_out = lay_out(small_tray, Setup())
+    (recipe,) = mix(laid_out, np.array([laid_out.box.support.lab]), ["highlight"])
     assert recipe.steps == ()
     assert recipe.delta_e < 0.1
 
 
 def test_what_cannot_be_reached_says_so(small_tray: Tray) -> None:
-    bench = lay_out(small_tray, Setup())
-    darkest, lightest = bench.reach()
+    laid_out = lay_out(small_tray, Setup())
+    darkest, lightest = laid_out.reach()
     assert 1 < darkest < 3
     assert 9 < lightest < 10
-    (recipe,) = mix(bench, np.array([[6.0, 2, 2]]), ["deep accent"])
+    (recipe,) = mix(laid_out, np.array([[6.0, 2, 2]]), ["deep accent"])
     assert recipe.delta_v > 0.5
     assert recipe.cautions[0].code == "too_dark_for_tray"
 

@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from core.bench import Setup, lay_out, narrowed, usual_setup
 from core.errors import InputError
 from core.method.method import Method, methods
 from core.optics.medium import Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
-from core.plan import Wanted, mix, replacement, solve
+from core.plan.setup import Setup, lay_out, narrowed, usual_setup
+from core.plan.solve import Wanted, mix, replacement, solve
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import LEAST_ROOM, is_black
 from core.skin.reflectance import Complexion, skin_reflectance
@@ -37,8 +37,8 @@ def test_a_banned_stick_is_never_used(big_range: Tray) -> None:
 
 
 def test_a_stick_that_must_be_in_is_among_the_few(big_range: Tray) -> None:
-    bench = lay_out(big_range, Setup(max_sticks=4, kept=("L64", "L56")))
-    few = narrowed(bench, bench.aims(SKIN))
+    laid_out = lay_out(big_range, Setup(max_sticks=4, must_use=("L64", "L56")))
+    few = narrowed(laid_out, laid_out.aims(SKIN))
     assert {"L64", "L56"} <= {stick.code for stick in few.box.sticks}
     assert len(few.box.sticks) == 4
 
@@ -51,13 +51,13 @@ def test_all_shadows_share_a_stick_if_that_is_wanted(big_range: Tray) -> None:
 
 
 def test_kept_passes_stay_and_the_rest_is_found_around_them(big_range: Tray) -> None:
-    bench = lay_out(big_range, Setup())
+    laid_out = lay_out(big_range, Setup())
     kept = (Pass("L64", "light"), Pass("L48", "medium"))
-    (recipe,) = solve(bench, [Wanted.of(SKIN[2], "half-shadow", kept)])
+    (recipe,) = solve(laid_out, [Wanted.of(SKIN[2], "half-shadow", kept)])
     passes = [step.pass_ for step in recipe.steps]
     assert [p for p in passes if p in kept] == list(kept)
     assert len(passes) <= 4
-    alone = work_out(bench.kit, kept, SKIN[2])
+    alone = work_out(laid_out.kit, kept, SKIN[2])
     assert recipe.delta_e <= alone.delta_e
 
 
@@ -74,14 +74,14 @@ def test_kept_passes_that_the_search_does_not_lay_get_what_serves_them(
     kept: tuple[Pass, ...], place: str, big_range: Tray
 ) -> None:
     ink = replace(a_range("breakwater-60").sticks[30], code="M30")
-    bench = lay_out(Tray("all", (*big_range.sticks, *a_range("lantern-16").sticks, ink)), Setup())
-    (recipe,) = solve(bench, [Wanted.of(SKIN[2], "", kept)])
+    laid_out = lay_out(Tray("all", (*big_range.sticks, *a_range("lantern-16").sticks, ink)), Setup())
+    (recipe,) = solve(laid_out, [Wanted.of(SKIN[2], "", kept)])
     passes = [step.pass_ for step in recipe.steps]
     assert [p for p in passes if p in kept] == list(kept)
     assert place != "last" or passes[-1] == kept[-1]
     assert place != "first" or passes[0] == kept[0]
     assert len(passes) > len(kept)
-    assert recipe.delta_e < min(3.5, 0.5 * work_out(bench.kit, kept, SKIN[2]).delta_e)
+    assert recipe.delta_e < min(3.5, 0.5 * work_out(laid_out.kit, kept, SKIN[2]).delta_e)
 
 
 def test_kept_passes_that_cannot_be_made_are_named(big_range: Tray) -> None:
@@ -93,10 +93,10 @@ def test_kept_passes_that_cannot_be_made_are_named(big_range: Tray) -> None:
 @pytest.mark.parametrize(
     ("setup", "code"),
     [
-        (Setup(kept=("L64",), banned=("L64",)), "kept_and_banned"),
-        (Setup(max_sticks=2, kept=("L64", "L56", "L48")), "too_many_kept"),
-        (Setup(max_sticks=4, kept=("nothing",)), "kept_is_missing"),
-        (Setup(max_sticks=4, kept=("L72",), black="avoid"), "kept_breaks_method"),
+        (Setup(must_use=("L64",), banned=("L64",)), "must_use_and_banned"),
+        (Setup(max_sticks=2, must_use=("L64", "L56", "L48")), "too_many_must_use"),
+        (Setup(max_sticks=4, must_use=("nothing",)), "must_use_is_missing"),
+        (Setup(max_sticks=4, must_use=("L72",), black="avoid"), "must_use_breaks_method"),
         (Setup(fit="stretch"), "unknown_fit"),
     ],
     ids=lambda v: v if isinstance(v, str) else "",
@@ -115,9 +115,9 @@ def test_a_tray_in_which_everything_is_banned_is_refused(small_tray: Tray) -> No
 
 
 def test_a_missing_stick_is_mixed_from_the_others(small_tray: Tray) -> None:
-    bench = lay_out(small_tray, Setup())
+    laid_out = lay_out(small_tray, Setup())
     sienna = next(stick for stick in small_tray.sticks if stick.code == "G30")
-    recipe = replacement(bench, sienna)
+    recipe = replacement(laid_out, sienna)
     assert recipe.steps
     assert "G30" not in used([recipe])[0]
     assert recipe.delta_e < 5
@@ -126,8 +126,8 @@ def test_a_missing_stick_is_mixed_from_the_others(small_tray: Tray) -> None:
 
 def test_compressed_values_keep_their_order_in_the_recipes(small_tray: Tray) -> None:
     deep = np.array([[6.0, 3, 3], [11, 5, 5], [17, 7, 7], [30, 12, 12], [45, 16, 17]])
-    bench = lay_out(small_tray, Setup(fit="compress"))
-    recipes = mix(bench, deep, [""] * 5)
+    laid_out = lay_out(small_tray, Setup(fit="compress"))
+    recipes = mix(laid_out, deep, [""] * 5)
     lightness = [recipe.result.lab[0] for recipe in recipes]
     assert lightness == sorted(lightness)
     assert lightness[2] - lightness[0] > 2
@@ -146,16 +146,16 @@ def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) ->
     some = tuple(all_sticks[i] for i in sorted(rng.choice(len(all_sticks), min(9, len(all_sticks)), replace=False)))
     black = str(rng.choice(["avoid", "last", "free"]))
     setup = Setup(method.medium, paper, method.id, black)
-    bench = lay_out(Tray("some", some), setup)
+    laid_out = lay_out(Tray("some", some), setup)
     targets = np.column_stack([rng.uniform(15, 92, 3), rng.uniform(2, 22, 3), rng.uniform(2, 26, 3)])
-    rules = method.rules(bench.box, black)
-    place = {stick.code: i for i, stick in enumerate(bench.box.sticks)}
-    for recipe in mix(bench, targets, ["middle", "shadow", "light"]):
+    rules = method.rules(laid_out.box, black)
+    place = {stick.code: i for i, stick in enumerate(laid_out.box.sticks)}
+    for recipe in mix(laid_out, targets, ["middle", "shadow", "light"]):
         sticks = [place[step.pass_.stick] for step in recipe.steps]
         assert len(sticks) <= 4
         assert all(rules.follow[i, j] for i, j in itertools.pairwise(sticks))
         assert all(step.room >= LEAST_ROOM - 1e-6 for step in recipe.steps[:-1])
-        blacks = [is_black(bench.box.sticks[i]) for i in sticks]
+        blacks = [is_black(laid_out.box.sticks[i]) for i in sticks]
         assert black == "free" or not any(blacks[:-1])
         assert black != "avoid" or not any(blacks)
 
@@ -166,9 +166,9 @@ COMPLEXIONS = ((0.008, 0.015), (0.04, 0.03), (0.11, 0.03), (0.32, 0.04))
 @pytest.mark.parametrize("medium", MEDIA_SETUPS)
 def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -> None:
     name, paper = MEDIA_SETUPS[medium]
-    bench = lay_out(a_range(name), replace(usual_setup(medium), paper=paper))
+    laid_out = lay_out(a_range(name), replace(usual_setup(medium), paper=paper))
     skin = reflectance_to_lab(np.array([skin_reflectance(Complexion(m, b)) for m, b in COMPLEXIONS]))
-    recipes = mix(bench, skin, ["middle"] * 4)
+    recipes = mix(laid_out, skin, ["middle"] * 4)
     assert max(abs(recipe.delta_v) for recipe in recipes) < 0.35
     assert max(recipe.delta_e for recipe in recipes) < 4
 
@@ -216,17 +216,17 @@ def test_few_sticks_are_burnished_by_a_blender_or_by_one_of_them(blender: bool, 
 
 
 def test_an_ended_recipe_leaves_kept_passes_and_reserved_highlights_alone(big_range: Tray) -> None:
-    bench = lay_out(big_range, Setup(finish="burnish", reserve=True))
+    laid_out = lay_out(big_range, Setup(finish="burnish", reserve=True))
     kept = (Pass("L64", "light"),)
-    held, light = solve(bench, [Wanted.of(SKIN[2], "shadow", kept), Wanted.of([93.0, 1, 5], "highlight")])
+    held, light = solve(laid_out, [Wanted.of(SKIN[2], "shadow", kept), Wanted.of([93.0, 1, 5], "highlight")])
     assert kept[0] in [step.pass_ for step in held.steps]
     assert held.steps[-1].pass_.technique == "burnish"
     assert all(step.pass_.technique == "lay" for step in light.steps)
 
 
 def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
-    bench = lay_out(small_tray, Setup(reserve=True))
-    recipes = mix(bench, np.array([[93.0, 1, 5], [86.0, 6, 12], [64, 16, 19]]), ["highlight", "highlight", "middle"])
+    laid_out = lay_out(small_tray, Setup(reserve=True))
+    recipes = mix(laid_out, np.array([[93.0, 1, 5], [86.0, 6, 12], [64, 16, 19]]), ["highlight", "highlight", "middle"])
     lightness = {stick.code: stick.lab[0] for stick in small_tray.sticks}
     for recipe in recipes[:2]:
         assert len(recipe.steps) <= 1
@@ -236,8 +236,8 @@ def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
 
 def test_glazes_are_laid_where_the_method_glazes() -> None:
     skin = np.array([[78.0, 10, 16], [66, 15, 18]])
-    bench = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "white_then_glaze"))
-    steps = [step.pass_ for recipe in mix(bench, skin, ["light", "middle"]) for step in recipe.steps]
+    laid_out = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "white_then_glaze"))
+    steps = [step.pass_ for recipe in mix(laid_out, skin, ["light", "middle"]) for step in recipe.steps]
     assert "glaze" in {p.technique for p in steps}
     massed = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "pastel_dark_to_light"))
     assert {s.pass_.technique for r in mix(massed, skin, ["light", "middle"]) for s in r.steps} == {"lay"}
@@ -247,10 +247,10 @@ def test_glazes_are_laid_where_the_method_glazes() -> None:
 def test_under_colours_are_cool_in_the_shade_and_warm_in_the_light(method: str) -> None:
     school = methods()[method]
     name, paper = MEDIA_SETUPS[school.medium]
-    bench = lay_out(a_range(name), Setup(school.medium, paper, method))
-    sticks = {stick.code: stick for stick in bench.box.sticks}
+    laid_out = lay_out(a_range(name), Setup(school.medium, paper, method))
+    sticks = {stick.code: stick for stick in laid_out.box.sticks}
     skin = np.array([[60.0, 14, 15], [44, 14, 12], [34, 11, 8], [72, 14, 18]])
     roles = ["half-shadow", "shadow", "deep accent", "light"]
-    for recipe, role in zip(mix(bench, skin, roles), roles, strict=True):
+    for recipe, role in zip(mix(laid_out, skin, roles), roles, strict=True):
         assert school.lies_under(sticks[recipe.steps[0].pass_.stick], role)
         assert recipe.delta_e < 8

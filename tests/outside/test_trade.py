@@ -5,7 +5,6 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
-from core.bench import Setup, lay_out
 from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
 from core.optics.marker import Marker
@@ -16,7 +15,8 @@ from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after, room_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
-from core.plan import mix
+from core.plan.setup import Setup, lay_out
+from core.plan.solve import mix
 from core.recipe.context import beside
 from core.recipe.ramp import ramp
 from core.recipe.recipe import work_out
@@ -160,10 +160,10 @@ def test_five_sticks_hold_every_value_of_a_light_skin(box: PencilBox) -> None:
     chosen = tuple(s for s in box.sticks if s.code in ("black", "yellow", "red", "brown", "lightblue"))
     assert len(chosen) == 5
     tray = Tray("five", chosen)
-    bench = lay_out(tray, Setup(method="darks_first", black="free"))
-    assert get_medium("pencil").id == bench.setup.medium
+    laid_out = lay_out(tray, Setup(method="darks_first", black="free"))
+    assert get_medium("pencil").id == laid_out.setup.medium
     skin = np.array([[lightness, 12.0, 16.0] for lightness in range(30, 88, 6)])
-    recipes = mix(bench, skin, [""] * len(skin))
+    recipes = mix(laid_out, skin, [""] * len(skin))
     assert max(abs(recipe.delta_v) for recipe in recipes) < 0.5
 
 

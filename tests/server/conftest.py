@@ -12,6 +12,7 @@ from rest_framework.test import APIClient
 from server.accounts.services import get_or_create_artist
 from server.materials import services as materials
 from tests.conftest import picture_bytes
+from tools.site import to_send
 
 Json = dict[str, Any]
 
@@ -89,23 +90,17 @@ def piece(client: APIClient, tray_id: str, picture_id: str) -> Json:
     return save(client, made, document).json()
 
 
-def bare(document: Json) -> Json:
-    """A document as a client sends it: without what the server works out."""
-    spots = [
-        {key: value for key, value in row.items() if key not in ("reading", "temperature", "beyond")}
-        | {"recipe": row["recipe"] and {"passes": row["recipe"]["passes"]}}
-        for row in document["spots"]
-    ]
-    return document | {"spots": spots}
-
-
 def save(client: APIClient, piece: Json, document: Json, **change: Any) -> Any:
-    body = {"version": piece["version"], "title": piece["title"], "document": bare(document)} | change
-    return client.put(f"/api/pieces/{piece['id']}", body, format="json")
+    return client.put(f"/api/pieces/{piece['id']}", to_send(piece, document=document, **change), format="json")
 
 
 @pytest.fixture
 def solved(client: APIClient, piece: Json) -> Json:
-    return client.post(
-        f"/api/pieces/{piece['id']}/solve", {"version": piece["version"], "spots": []}, format="json"
-    ).json()
+    return written(client, piece, "solve", spots=[]).json()
+
+
+def written(client: APIClient, piece: Json, what: str, **body: Any) -> Any:
+    """The piece after an undo, a redo or a mixing; or the refusal."""
+    address = f"/api/pieces/{piece['id']}"
+    answer = client.post(f"{address}/{what}", {"version": piece["version"]} | body, format="json")
+    return client.get(address) if answer.status_code == 200 else answer

@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from core.errors import InputError
-from core.look.measuring import Mark, Sheet, measure, place_on, sheet_sizes
+from core.look.measuring import Format, Mark, measure, place_on, sheet_sizes
 
 
 def test_sheets_have_their_standard_sizes() -> None:
@@ -18,7 +18,7 @@ def test_sheets_have_their_standard_sizes() -> None:
 
 
 def test_a_whole_reference_fits_inside_the_margins() -> None:
-    place = place_on(Sheet(210, 297, 10), 1600, 1000)
+    place = place_on(Format(210, 297, 10), 1600, 1000)
     assert (place.width_mm, place.height_mm) == pytest.approx((190, 118.75))
     assert (place.left_mm, place.top_mm) == pytest.approx((10, (297 - 118.75) / 2))
     assert place.crop == (0, 0, 1, 1)
@@ -26,12 +26,12 @@ def test_a_whole_reference_fits_inside_the_margins() -> None:
 
 
 def test_filling_crops_what_the_sheet_cannot_hold() -> None:
-    place = place_on(Sheet(210, 297, 10, "fill", shift_x=0.0), 1600, 1000)
+    place = place_on(Format(210, 297, 10, "fill", shift_x=0.0), 1600, 1000)
     assert (place.width_mm, place.height_mm) == pytest.approx((190, 277))
     left, top, right, bottom = place.crop
     assert (left, top, bottom) == pytest.approx((0, 0, 1))
     assert right == pytest.approx((190 / 277) * 1000 / 1600)
-    assert place_on(Sheet(210, 297, 10, "fill", shift_x=1.0), 1600, 1000).crop[2] == pytest.approx(1)
+    assert place_on(Format(210, 297, 10, "fill", shift_x=1.0), 1600, 1000).crop[2] == pytest.approx(1)
 
 
 sides = st.floats(60, 900)
@@ -41,7 +41,7 @@ sides = st.floats(60, 900)
 def test_a_reference_is_never_stretched_and_never_leaves_the_margins(
     wide: float, high: float, margin: float, width: int, height: int, fit: str
 ) -> None:
-    place = place_on(Sheet(wide, high, margin, fit), width, height)
+    place = place_on(Format(wide, high, margin, fit), width, height)
     left, top, right, bottom = place.crop
     assert place.width_mm / ((right - left) * width) == pytest.approx(place.mm_per_pixel)
     assert place.height_mm / ((bottom - top) * height) == pytest.approx(place.mm_per_pixel)
@@ -56,15 +56,21 @@ def test_a_reference_is_never_stretched_and_never_leaves_the_margins(
 
 @pytest.mark.parametrize(
     "sheet",
-    [Sheet(10, 297, 0), Sheet(210, 5000, 0), Sheet(210, 297, 100), Sheet(210, 297, -1), Sheet(float("nan"), 297, 5)],
+    [
+        Format(10, 297, 0),
+        Format(210, 5000, 0),
+        Format(210, 297, 100),
+        Format(210, 297, -1),
+        Format(float("nan"), 297, 5),
+    ],
 )
-def test_a_sheet_that_cannot_be_is_refused(sheet: Sheet) -> None:
+def test_a_sheet_that_cannot_be_is_refused(sheet: Format) -> None:
     with pytest.raises(InputError) as caught:
         place_on(sheet, 100, 100)
-    assert caught.value.code == "bad_sheet"
+    assert caught.value.code == "bad_format"
 
 
-PLACE = place_on(Sheet(210, 297, 5), 1000, 800)  # 0.2 mm a pixel
+PLACE = place_on(Format(210, 297, 5), 1000, 800)  # 0.2 mm a pixel
 
 
 def one(kind: str, *ends: float) -> Mark:

@@ -9,13 +9,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from core.bench import Setup, lay_out, usual_setup
 from core.colour.spaces import lab_to_hex
 from core.errors import InputError
 from core.method.method import Method, methods
 from core.optics.media import MEDIA
 from core.optics.stick import OPACITIES, Stick, Tray
-from core.plan import mix
+from core.plan.setup import Setup, lay_out, usual_setup
+from core.plan.solve import mix
 from core.recipe.rules import BLACK_POLICIES
 
 SKIN = np.array([[72.0, 12, 18], [30, 12, 12]])
@@ -45,9 +45,9 @@ def test_nothing_begins_with_a_blender_however_pale_the_method_wants_it(
     method: str, rows: list[tuple[float, float, float, str]]
 ) -> None:
     medium = methods()[method].medium
-    bench = lay_out(tray_of(medium, *rows), Setup(medium, usual_setup(medium).paper, method))
-    recipes = mix(bench, SKIN, ROLES)
-    assert bench.reach()[0] < bench.reach()[1]
+    laid_out = lay_out(tray_of(medium, *rows), Setup(medium, usual_setup(medium).paper, method))
+    recipes = mix(laid_out, SKIN, ROLES)
+    assert laid_out.reach()[0] < laid_out.reach()[1]
     assert any(recipe.steps for recipe in recipes)
     assert all(recipe.steps[0].pass_.stick != "s0" for recipe in recipes if recipe.steps)
 
@@ -63,8 +63,8 @@ def test_where_black_must_not_be_used_and_is_all_there_is_a_sentence_says_so(med
 
 @pytest.mark.parametrize("medium", ["pencil", "marker"])
 def test_a_blender_alone_colours_nothing(medium: str) -> None:
-    bench = lay_out(tray_of(medium, BLENDER), usual_setup(medium))
-    assert all(not recipe.steps for recipe in mix(bench, np.array([[96.0, 1.0, 2.0]]), ["light"]))
+    laid_out = lay_out(tray_of(medium, BLENDER), usual_setup(medium))
+    assert all(not recipe.steps for recipe in mix(laid_out, np.array([[96.0, 1.0, 2.0]]), ["light"]))
 
 
 COLOURS = st.tuples(
@@ -83,9 +83,9 @@ def test_any_few_sticks_give_recipes_or_a_sentence(
     paper = usual_setup(method.medium).paper
     setup = Setup(method.medium, paper, method.id, black, max_sticks=most, max_passes=2)
     try:
-        bench = lay_out(tray_of(method.medium, *rows), setup)
-        darkest, lightest = bench.reach()
-        recipes = mix(bench, SKIN, ROLES)
+        laid_out = lay_out(tray_of(method.medium, *rows), setup)
+        darkest, lightest = laid_out.reach()
+        recipes = mix(laid_out, SKIN, ROLES)
     except InputError as error:
         assert error.message and error.hint
         return

@@ -1,14 +1,14 @@
 import numpy as np
 import pytest
 
-from core.bench import Bench, Setup, lay_out
 from core.errors import InputError
 from core.look.roles import ROLES
 from core.method.method import Method, get_method, methods
 from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
-from core.plan import mix
+from core.plan.setup import LaidOutTray, Setup, lay_out
+from core.plan.solve import mix
 from core.recipe.finish import FINISHES
 from tests.conftest import a_range
 
@@ -24,7 +24,7 @@ SETUPS = {
 }
 
 
-def bench_of(method: Method) -> Bench:
+def bench_of(method: Method) -> LaidOutTray:
     """The largest stand-in range of the method's medium on its usual paper."""
     name, paper = SETUPS[method.medium]
     return lay_out(a_range(name), Setup(medium=method.medium, paper=paper, method=method.id))
@@ -51,9 +51,9 @@ class TestEveryMethod:
             assert stages == sorted(stages)
 
     def test_keeps_its_own_rules_in_every_recipe(self, method: Method) -> None:
-        bench = bench_of(method)
-        lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
-        for recipe in mix(bench, SKIN, ["middle"] * len(SKIN)):
+        laid_out = bench_of(method)
+        lightness = {stick.code: float(stick.lab[0]) for stick in laid_out.box.sticks}
+        for recipe in mix(laid_out, SKIN, ["middle"] * len(SKIN)):
             assert recipe.steps
             first = recipe.steps[0].pass_
             assert first.pressure in method.first_pressures
@@ -74,9 +74,9 @@ class TestEveryMethod:
 def test_methods_differ_in_what_they_lay_first(big_range: Tray) -> None:
     first = {}
     for name in ("darks_first", "pale_base_first"):
-        bench = lay_out(big_range, Setup(method=name))
-        lightness = {stick.code: float(stick.lab[0]) for stick in bench.box.sticks}
-        recipes = mix(bench, SKIN[2:], ["middle"] * 4)
+        laid_out = lay_out(big_range, Setup(method=name))
+        lightness = {stick.code: float(stick.lab[0]) for stick in laid_out.box.sticks}
+        recipes = mix(laid_out, SKIN[2:], ["middle"] * 4)
         first[name] = np.mean([lightness[recipe.steps[0].pass_.stick] for recipe in recipes])
     assert first["pale_base_first"] > first["darks_first"] + 15
 

@@ -5,7 +5,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.bench import Setup, lay_out_kit
 from core.colour.difference import ciede2000
 from core.colour.spaces import hex_to_lab, lab_to_hex, lab_to_xyz
 from core.errors import InputError
@@ -18,6 +17,7 @@ from core.optics.spectra import N_BANDS, check_spectrum, upsample
 from core.optics.stack import colours_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import WHITE_PAPER, get_support, own_support, supports
+from core.plan.setup import Setup, lay_out_kit
 from core.trial.refit import as_swatched
 from tests.conftest import SWATCHES, pencil
 

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from scipy.stats import spearmanr
 
-from core.bench import Bench, Setup, lay_out
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB, xyz_to_lab
 from core.exchange.json_files import read_spots
@@ -16,7 +15,8 @@ from core.look.study import WORKING_SIZE, Person, study
 from core.look.views import Small, enlarged, light_of, scaled
 from core.optics.support import get_support
 from core.optics.texture import tooth_tile
-from core.plan import mix
+from core.plan.setup import LaidOutTray, Setup, lay_out
+from core.plan.solve import mix
 from core.recipe.forecast import Palette, forecast, foreseen
 from tests.conftest import ROOT, a_range
 
@@ -24,7 +24,7 @@ LONGEST = 700
 
 
 @cache
-def bench() -> Bench:
+def laid_out() -> LaidOutTray:
     return lay_out(a_range("long-pier-72"), Setup())
 
 
@@ -36,7 +36,7 @@ def planned(name: str) -> tuple[Small, np.ndarray, tuple[Palette, ...]]:
     spots = read_spots((folder / f"{name}.json").read_bytes())
     figures = list(dict.fromkeys(spot.figure for spot in spots))
     seen = np.array([read_spot(picture, spot.disc).swatch.lab for spot in spots])
-    results = np.array([recipe.result.lab for recipe in mix(bench(), seen, [spot.role for spot in spots])])
+    results = np.array([recipe.result.lab for recipe in mix(laid_out(), seen, [spot.role for spot in spots])])
     small = scaled(picture, LONGEST)
     owners = enlarged(study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).owners, small)
     mine = [np.array([spot.figure == figure for spot in spots]) for figure in figures]

@@ -5,9 +5,9 @@ from itertools import combinations
 import numpy as np
 import pytest
 
-from core.bench import Setup, lay_out
 from core.errors import InputError
 from core.optics.stick import Tray
+from core.plan.setup import Setup, lay_out
 from core.recipe.palette import choose_palette, gains, pair_costs, smallest_palette, weighed
 from core.recipe.table import Table
 
@@ -46,7 +46,7 @@ def test_what_must_be_in_is_in(table: Table, pairs: np.ndarray) -> None:
         assert len(chosen) == 4
     with pytest.raises(InputError) as caught:
         choose_palette(table, SKIN, 2, (1, 2, 3), pairs=pairs)
-    assert caught.value.code == "too_many_kept"
+    assert caught.value.code == "too_many_must_use"
 
 
 def test_the_smallest_palette_holds_every_colour_and_one_less_would_not(table: Table, pairs: np.ndarray) -> None:

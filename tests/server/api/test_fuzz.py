@@ -8,6 +8,7 @@ import functools
 import json
 import random
 from collections.abc import Callable, Iterable, Iterator
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
@@ -33,11 +34,16 @@ from schemathesis.specs.openapi.checks import (
 from server.accounts.models import EntryLink
 from server.accounts.services import digest_of, sessions_of
 from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION
+from server.api.values import decode, encode
 from server.materials import services as materials
 from server.materials.models import Paper, Tray
-from server.pieces.models import Picture, Piece, Revision
-from server.pieces.serializers.document import example_document
-from server.pieces.services import history, pictures, pieces
+from server.pictures import services as pictures
+from server.pictures.models import Picture
+from server.pieces.document import history
+from server.pieces.document.schema import Cross, Document, empty_document
+from server.pieces.models import Piece, Revision
+from server.pieces.piece import services as pieces
+from server.pieces.piece.values import example_document
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import Json
 
@@ -80,10 +86,10 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
         pk=IDS["paper_id"], owner=artist, name="Cream", lab=[94, 0, 6], tooth=0.6, coats=5, media=["pencil"]
     )
     piece = Piece.objects.create(pk=IDS["piece_id"], owner=artist, title="Lamp trimmer")
-    Revision.objects.create(piece=piece, position=0, document=history.empty_document())
-    document = example_document()
+    Revision.objects.create(piece=piece, position=0, document=encode(Document, empty_document()))
+    document = decode(Document, example_document())
     pieces.write(artist, piece.pk, 1, piece.title, document)
-    pieces.write(artist, piece.pk, 2, piece.title, document | {"cross": {"x": 0.5, "y": 0.5}})
+    pieces.write(artist, piece.pk, 2, piece.title, replace(document, cross=Cross(0.5, 0.5)))
     assert history.step(artist, piece.pk, 3, -1).piece.version == EXAMPLE_VERSION
     browser = Client()
     browser.force_login(artist)
@@ -176,7 +182,6 @@ def rich_document() -> Json:
         "unit": "mark-1",
         "spots": [*document["spots"], outlined],
         "surroundings": [place | {"id": "hair", "name": "hair"}],
-        "work": {"done": {"pass-1": "done"}, "notes": {"pass-1": "lightly"}},
     }
 
 

@@ -21,7 +21,8 @@ def main() -> None:
     piece = client.get(address).json()
     picture = client.get(f"/api/pictures/{piece['document']['picture']}").status_code
     trays = client.get("/api/trays").json()
-    redone = client.post(f"{address}/redo", {"version": piece["version"]}, format="json").json()
+    client.post(f"{address}/redo", {"version": piece["version"]}, format="json")
+    redone = client.get(address).json()
     print(json.dumps({"rows": rows, "piece": piece, "picture": picture, "trays": trays, "redone": redone}))
 
 

@@ -7,7 +7,7 @@ from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from server.pieces.models import Piece
-from tools.site import Visitor, manage, running, to_send
+from tools.site import Visitor, manage, running, seen, to_send
 
 
 def test_what_was_saved_survives_kill_9_and_goes_through_backup_and_restore(data: Path, tmp_path: Path) -> None:
@@ -44,12 +44,12 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
         piece = client.get(f"/api/pieces/{row['id']}").json()
         assert piece["troubles"] == []
         by_figure = {figure["id"]: 0 for figure in piece["document"]["figures"]}
-        for spot in piece["document"]["spots"]:
+        for spot in seen(piece):
             by_figure[spot["figure"]] += 1
-            outcome = spot["recipe"]["outcome"]
+            outcome = spot["outcome"]
             assert outcome["trouble"] == ""
             # Good recipes deserve no caution; two accents of the darkest shade lie beyond what pencils reach.
             assert {caution["code"] for caution in outcome["cautions"]} <= {"too_dark_for_tray"}
-            assert not outcome["cautions"] or outcome["target"]["value"] < piece["reach"]["darkest"]
+            assert not outcome["cautions"] or outcome["target"]["value"] < piece["found"]["reach"]["darkest"]
         assert len(by_figure) == 2
         assert min(by_figure.values()) >= 12

@@ -16,6 +16,7 @@ import pytest
 
 from tests.conftest import ROOT
 from tools.site import Json, manage, running
+from tools.site import seen as with_found
 
 FOLDERS = sorted((ROOT / "tests/folders").glob("*.zip"))
 
@@ -30,7 +31,7 @@ def opened(data: Path) -> Json:
 
 
 def test_there_is_a_folder_of_every_version_before_this() -> None:
-    assert [file.stem for file in FOLDERS] == ["0.1", "0.2", "0.3", "0.4"]
+    assert [file.stem for file in FOLDERS] == ["0.1", "0.2", "0.3", "0.4", "0.5"]
 
 
 @pytest.mark.parametrize("file", FOLDERS, ids=lambda file: file.stem)
@@ -49,9 +50,9 @@ def test_a_folder_of_an_older_version_opens_and_goes_through_backup_and_restore(
     assert (seen["picture"], len(seen["trays"][0]["sticks"])) == (200, 24)
     assert piece["troubles"] == []
     assert [spot["name"] for spot in piece["document"]["spots"]] == ["spot 1", "spot 2", "spot 3"]
-    assert all(spot["reading"]["pixels"] > 5 for spot in piece["document"]["spots"])
-    assert all(spot["recipe"]["outcome"]["trouble"] == "" for spot in piece["document"]["spots"])
-    assert list(piece["document"]["work"]["notes"].values()) == ["twice, lightly"]
+    assert all(spot["reading"]["pixels"] > 5 for spot in with_found(piece))
+    assert all(spot["outcome"]["trouble"] == "" for spot in with_found(piece))
+    assert list(piece["work"]["notes"].values()) == ["twice, lightly"]
     assert piece["can_undo"] and piece["can_redo"]
     assert seen["redone"]["document"]["spots"][1]["name"] == "renamed, then undone"
     with closing(sqlite3.connect(new / "caltin.sqlite3")) as database:

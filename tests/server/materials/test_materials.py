@@ -73,10 +73,17 @@ def test_a_wrong_list_is_refused_and_nothing_is_stored(
 
 
 @pytest.mark.parametrize(
-    "body", [{}, {"name": "x"}, {"name": "x", "csv": CSV, "range": "long-pier-72"}, {"name": "n" * 81, "csv": CSV}]
+    ("body", "status"),
+    [
+        ({}, 400),
+        ({"name": "x"}, 422),
+        ({"name": "x", "csv": CSV, "range": "long-pier-72"}, 422),
+        ({"name": "n" * 81, "csv": CSV}, 400),
+        ({"name": " ", "csv": CSV}, 400),
+    ],
 )
-def test_an_ill_formed_request_is_refused(body: dict[str, str], client: APIClient) -> None:
-    assert client.post("/api/trays", body, format="json").status_code == 400
+def test_an_ill_formed_request_is_refused(body: dict[str, str], status: int, client: APIClient) -> None:
+    assert client.post("/api/trays", body, format="json").status_code == status
 
 
 def test_a_condition_is_noted_and_keeps_the_stick_out_of_recipes(client: APIClient, artist: User, tray_id: str) -> None:
@@ -108,7 +115,7 @@ def test_an_artist_sees_only_their_own_trays(other: APIClient, client: APIClient
 
 def test_there_is_a_limit_to_trays(client: APIClient, artist: User, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(services, "MAX_TRAYS", 1)
-    services.import_tray(artist, "one", CSV.encode())
+    services.start_tray(artist, "one", "small-tray-24")
     answer = client.post("/api/trays", {"name": "two", "csv": CSV}, format="json")
     assert answer.json()["errors"][0]["code"] == "too_many_trays"
 

@@ -16,10 +16,12 @@ from django.utils import timezone
 from rest_framework.test import APIClient
 
 from server.api.folder import finish_part, sweep_parts
-from server.pieces.models import Picture, Piece, Revision
-from server.pieces.services import garbage, pictures
+from server.pictures import services as pictures
+from server.pictures.models import Picture
+from server.pieces import garbage
+from server.pieces.models import Piece, Revision
 from tests.conftest import picture_bytes
-from tests.server.conftest import Json, save, upload
+from tests.server.conftest import Json, save, upload, written
 
 LATER = pictures.GRACE + timedelta(hours=1)
 
@@ -77,7 +79,7 @@ def test_a_picture_that_only_the_history_names_stays(client: APIClient, piece: J
     days_pass()
     garbage.sweep()
     assert len(files(settings)) == 1
-    back = client.post(f"/api/pieces/{piece['id']}/undo", {"version": without["version"]}, format="json").json()
+    back = written(client, without, "undo").json()
     assert back["picture"]["id"] == piece["picture"]["id"]
 
 

@@ -1,20 +1,18 @@
 """Looking at a reference over HTTP."""
 
-import importlib
 import io
 from typing import Any
 
 import numpy as np
 import pytest
-from django.apps import apps
 from PIL import Image
 from rest_framework.test import APIClient
 
-from server.pieces.models import Revision
-from server.pieces.services import looking
+from core.look.ways import WAYS
 from tests.conftest import picture_bytes
 from tests.crew import FOLDER
 from tests.server.conftest import Json, save, spot, upload
+from tools.site import seen
 
 MARK = {"id": "m1", "kind": "caliper", "x1": 0.25, "y1": 0.5, "x2": 0.75, "y2": 0.5}
 
@@ -62,7 +60,7 @@ def test_a_proposal_is_not_stored_until_it_is_taken(client: APIClient, portrait:
     ]
     figures = [portrait["document"]["figures"][0] | {"face": said["figures"][0]["face"]}]
     kept = change(client, portrait, spots=taken, figures=figures).json()
-    for mine, proposed in zip(kept["document"]["spots"], said["spots"], strict=True):
+    for mine, proposed in zip(seen(kept), said["spots"], strict=True):
         assert mine["reading"]["swatch"] == proposed["swatch"]
 
 
@@ -90,7 +88,7 @@ def test_a_picture_without_skin_says_so_and_offers_the_way_by_hand(client: APICl
     stroke = {"add": True, "radius": 0.1, "points": [[0.4, 0.5], [0.6, 0.5]]}
     figure = at_sea["document"]["figures"][0] | {"strokes": [stroke]}
     painted = change(client, at_sea, figures=[figure]).json()
-    assert painted["look_key"] != at_sea["look_key"]
+    assert painted["keys"]["look"] != at_sea["keys"]["look"]
     assert get(client, painted, "study").json()["figures"][0]["found"]
     gone = change(client, painted, figures=[figure | {"strokes": [stroke, stroke | {"add": False, "radius": 0.2}]}])
     assert not get(client, gone.json(), "study").json()["figures"][0]["found"]
@@ -106,7 +104,7 @@ def test_black_and_white_says_that_there_is_no_temperature(client: APIClient, pi
     assert get(client, grey, "view?kind=temperature").status_code == 200
 
 
-@pytest.mark.parametrize("way", looking.WAYS)
+@pytest.mark.parametrize("way", WAYS)
 def test_every_way_of_seeing_is_a_picture_of_the_reference(way: str, client: APIClient, portrait: Json) -> None:
     answer = get(client, portrait, f"view?kind={way}&amount=2&key=x")
     assert answer.headers["Content-Type"] == "image/jpeg"
@@ -150,8 +148,8 @@ def test_balance_changes_what_is_seen_and_the_complexion_but_no_reading(client: 
     ("part", "code", "field"),
     [
         ({"balance": {"x": 0.3, "y": 0.25, "radius": 0.01}}, "too_dark_to_balance", "document.balance"),
-        ({"sheet": {"width_mm": 1, "height_mm": 9, "margin_mm": 0, "fit": "whole", "shift_x": 0, "shift_y": 0}},
-         "bad_sheet", "sheet"),
+        ({"format": {"width_mm": 1, "height_mm": 9, "margin_mm": 0, "fit": "whole", "shift_x": 0, "shift_y": 0}},
+         "bad_format", "format"),
         ({"spots": [spot(1, outline=[[0.1, 0.1], [0.9, 0.9], [0.9, 0.1], [0.1, 0.9]])]}, "bad_outline",
          "document.spots[0].outline"),
     ],
@@ -170,8 +168,6 @@ def test_what_cannot_be_is_refused_and_the_piece_is_as_it_was(
 @pytest.mark.parametrize(
     "part",
     [
-        {"marks": [MARK, MARK]},
-        {"marks": [MARK], "unit": "another"},
         {"marks": [MARK | {"x1": 1.5}]},
         {"marks": [MARK | {"kind": "ruler"}]},
         {"light": {"from_deg": 400}},
@@ -189,11 +185,18 @@ def test_malformed_measures_strokes_and_light_are_refused(part: Json, client: AP
     assert answer.json()["errors"][0]["field"].startswith("document")
 
 
+@pytest.mark.parametrize("part", [{"marks": [MARK, MARK]}, {"marks": [MARK], "unit": "another"}])
+def test_measures_that_are_two_or_none_are_refused(part: Json, client: APIClient, portrait: Json) -> None:
+    answer = change(client, portrait, **part)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["field"] in ("document.marks", "document.unit")
+
+
 def test_marks_are_measured_on_the_reference_and_on_the_sheet(client: APIClient, portrait: Json) -> None:
     kept = change(client, portrait, marks=[MARK], unit="m1", light={"from_deg": 46}, cross={"x": 0.5, "y": 0.4}).json()
-    (measured,) = kept["measured"]
+    (measured,) = kept["found"]["measured"]
     assert measured["pixels"] == pytest.approx(160)
-    assert measured["mm"] == pytest.approx(160 * kept["placement"]["mm_per_pixel"], abs=0.1)
+    assert measured["mm"] == pytest.approx(160 * kept["found"]["placement"]["mm_per_pixel"], abs=0.1)
     assert measured["ratio"] == 1
     live = {"mark": MARK | {"id": "m2", "x2": 0.5}}
     said = client.post(f"/api/pieces/{kept['id']}/measure", live, format="json").json()
@@ -203,7 +206,7 @@ def test_marks_are_measured_on_the_reference_and_on_the_sheet(client: APIClient,
 
 def test_an_outlined_spot_is_read_inside_its_outline(client: APIClient, portrait: Json) -> None:
     corners = [[0.40, 0.40], [0.50, 0.40], [0.50, 0.46], [0.40, 0.46]]
-    kept = change(client, portrait, spots=[spot(1, outline=corners)]).json()["document"]["spots"][0]
+    (kept,) = seen(change(client, portrait, spots=[spot(1, outline=corners)]).json())
     assert (kept["x"], kept["y"]) == pytest.approx((0.45, 0.43))
     assert kept["reading"]["pixels"] == pytest.approx(32 * 24, rel=0.1)
 
@@ -211,7 +214,7 @@ def test_an_outlined_spot_is_read_inside_its_outline(client: APIClient, portrait
 def test_spots_beyond_reach_say_why(client: APIClient, piece: Json) -> None:
     dark = upload(client, picture_bytes((8, 7, 7))).json()
     shown = change(client, piece, picture=dark["id"]).json()
-    assert "darker" in shown["document"]["spots"][0]["beyond"]
+    assert "darker" in seen(shown)[0]["beyond"]
 
 
 def test_the_transfer_page_lies_on_the_sheet(client: APIClient, portrait: Json) -> None:
@@ -225,27 +228,7 @@ def test_the_transfer_page_lies_on_the_sheet(client: APIClient, portrait: Json) 
 
 
 def test_a_spot_outside_the_crop_is_not_on_the_transfer_page(client: APIClient, portrait: Json) -> None:
-    wide = portrait["document"]["sheet"] | {"width_mm": 80.0, "height_mm": 280.0, "fit": "fill"}
+    wide = portrait["document"]["format"] | {"width_mm": 80.0, "height_mm": 280.0, "fit": "fill"}
     at_the_edge = spot(1, x=0.02, radius=0.01)
-    kept = change(client, portrait, sheet=wide, spots=[at_the_edge]).json()
+    kept = change(client, portrait, format=wide, spots=[at_the_edge]).json()
     assert get(client, kept, "transfer").json()["spots"] == []
-
-
-def test_pieces_from_before_learn_to_look(portrait: Json, client: APIClient) -> None:
-    """The migration fills in what older documents lack, and leaves the rest alone."""
-    row = Revision.objects.latest("position")
-    now = row.document
-    older = {key: value for key, value in now.items() if key not in migration().ADDED}
-    older["figures"] = [{"id": f["id"], "name": f["name"]} for f in now["figures"]]
-    older["spots"] = [{k: v for k, v in s.items() if k != "outline"} for s in now["spots"]]
-    for row_spot in older["spots"]:
-        row_spot["reading"] = {k: v for k, v in row_spot["reading"].items() if k != "straddles"}
-    Revision.objects.filter(pk=row.pk).update(document=older)
-    migration().add(apps, None)
-    row.refresh_from_db()
-    assert row.document == now
-    assert client.get(f"/api/pieces/{portrait['id']}").json() == portrait
-
-
-def migration() -> Any:
-    return importlib.import_module("server.pieces.migrations.0002_look")

@@ -12,9 +12,13 @@ from rest_framework.test import APIClient
 
 from core.errors import NotFoundError
 from server.materials import services as materials
-from server.pieces.models import Picture, Piece, Revision
-from server.pieces.services import history, pieces, recipes
-from tests.server.conftest import Json, bare, save, spot
+from server.materials.values import NewTray
+from server.pictures.models import Picture
+from server.pieces.document import history
+from server.pieces.mix import services as mixing
+from server.pieces.models import Piece, Revision
+from server.pieces.piece import services as pieces
+from tests.server.conftest import Json, save, spot, written
 
 OUTSIDE = {"x": 1.6, "y": 1.6, "width": 0.2, "height": 0.2}
 STROKE = {"add": True, "radius": 0.01, "points": [[0.5, 0.5]]}
@@ -56,28 +60,28 @@ def test_a_stored_face_outside_the_picture_is_named_and_set_aside(client: APICli
 
 
 def test_other_things_that_are_stored_wrongly_are_set_aside_too(client: APIClient, solved: Json) -> None:
-    spots = [*solved["document"]["spots"], spot(3, figure="figure-9", reading=None, locked=False)]
+    spots = [*solved["document"]["spots"], spot(3, figure="figure-9", locked=False)]
     strokes = [STROKE, STROKE | {"points": [[0.5, 7.0]]}]
-    sheet = solved["document"]["sheet"] | {"width_mm": 3.0}
-    store(solved, figures=[figure(strokes=strokes)], spots=spots, sheet=sheet)
+    paper = solved["document"]["format"] | {"width_mm": 3.0}
+    store(solved, figures=[figure(strokes=strokes)], spots=spots, format=paper)
     opened = everything_opens(client, solved)
     assert len(opened["troubles"]) == 3
     assert opened["document"]["figures"][0]["strokes"] == [STROKE]
     assert len(opened["document"]["spots"]) == 2
-    assert opened["document"]["sheet"]["width_mm"] == 210
+    assert opened["document"]["format"]["width_mm"] == 210
 
 
-@pytest.mark.parametrize("key", ["spots", "marks", "balance", "setup", "unit", "work"])
+@pytest.mark.parametrize("key", ["spots", "marks", "balance", "setup", "unit", "grid", "tray", "colour"])
 def test_what_nobody_foresaw_costs_a_part_and_not_the_piece(key: str, client: APIClient, solved: Json) -> None:
     wrong: dict[str, Any] = {
-        "spots": [
-            row | {"recipe": {"passes": [{}], "key": "", "outcome": None}} for row in solved["document"]["spots"]
-        ],
+        "spots": [row | {"recipe": {"passes": [{}]}} for row in solved["document"]["spots"]],
         "marks": [{"id": "m", "kind": "caliper", "x1": None, "y1": 0, "x2": 1, "y2": 1}],
         "balance": {"x": 9.0, "y": 9.0, "radius": 0.1},
         "setup": solved["document"]["setup"] | {"method": "gone", "medium": "gone", "fit": "gone"},
         "unit": "nothing",
-        "work": {"done": {"x": "done"}, "notes": {}},
+        "grid": {"columns": 0, "rows": "many", "diagonals": None},
+        "tray": "the small one",
+        "colour": "red",
     }
     store(solved, **{key: wrong[key]})
     opened = client.get(f"/api/pieces/{solved['id']}")
@@ -85,7 +89,7 @@ def test_what_nobody_foresaw_costs_a_part_and_not_the_piece(key: str, client: AP
     body = opened.json()
     assert body["title"] == solved["title"]
     assert [row["id"] for row in body["document"]["spots"]] == ["spot-1", "spot-2"]
-    assert body["troubles"] or key in ("unit", "work", "balance")
+    assert body["troubles"] or key in ("unit", "colour")
     assert client.get("/api/pieces").status_code == 200
 
 
@@ -99,7 +103,7 @@ def test_a_state_that_cannot_be_read_opens_empty_and_undo_goes_back(
     opened = client.get(f"/api/pieces/{piece['id']}").json()
     assert opened["troubles"] == [history.UNREADABLE]
     assert len(client.get("/api/pieces").json()) == 1
-    back = client.post(f"/api/pieces/{piece['id']}/undo", {"version": saved["version"]}, format="json").json()
+    back = written(client, saved, "undo").json()
     assert back["document"] == piece["document"]
 
 
@@ -126,7 +130,7 @@ def test_a_face_outside_the_picture_is_not_stored(wrong: Json, client: APIClient
 def test_a_tray_with_nothing_to_begin_with_opens_and_says_so(
     medium: str, method: str, csv: str, client: APIClient, artist: User, piece: Json
 ) -> None:
-    tray = materials.import_tray(artist, "few", f"code,name,medium,hex,opacity\n{csv}".encode())
+    tray = materials.new_tray(artist, NewTray("few", f"code,name,medium,hex,opacity\n{csv}"))
     setup = piece["document"]["setup"] | {"medium": medium, "method": method, "black": "avoid"}
     setup["paper"] = {"marker": "marker-card", "pastel": "warm-grey", "pencil": "medium-white"}[medium]
     saved = save(client, piece, piece["document"] | {"tray": str(tray.pk), "setup": setup})
@@ -141,7 +145,7 @@ def test_a_tray_with_nothing_to_begin_with_opens_and_says_so(
 
 def test_a_piece_deleted_while_it_is_mixed_is_not_found(client: APIClient, artist: User, piece: Json) -> None:
     before = history.open_piece(artist, piece["id"])
-    mixed = recipes.solved(artist, before.document, [])
+    mixed = mixing.solved(artist, before.document, [])
     assert client.delete(f"/api/pieces/{piece['id']}").status_code == 204
     with pytest.raises(NotFoundError):
         history.write(artist, before, piece["version"], piece["title"], mixed)
@@ -152,20 +156,20 @@ def test_undoing_and_editing_elsewhere_while_it_is_mixed_is_a_conflict(
     client: APIClient, artist: User, piece: Json
 ) -> None:
     before = history.open_piece(artist, piece["id"])
-    mixed = recipes.solved(artist, before.document, [])
-    undone = client.post(f"/api/pieces/{piece['id']}/undo", {"version": piece["version"]}, format="json").json()
+    mixed = mixing.solved(artist, before.document, [])
+    undone = written(client, piece, "undo").json()
     # A new step ends the redo: the state that the mixing began with is gone from the history.
     save(client, undone, undone["document"] | {"spots": [spot(7)]})
     with pytest.raises(history.StaleVersionError) as stale:
         history.write(artist, before, piece["version"], piece["title"], mixed)
-    assert [row["id"] for row in pieces.shown(artist, stale.value.newer)["document"]["spots"]] == ["spot-7"]
+    assert [row.id for row in pieces.shown(artist, stale.value.newer).document.spots] == ["spot-7"]
 
 
 def test_a_picture_deleted_meanwhile_is_not_named(client: APIClient, piece: Json, picture_id: str) -> None:
     new = client.post("/api/pieces", {"title": "b"}, format="json").json()
     client.delete(f"/api/pieces/{piece['id']}")
     Picture.objects.all().delete()
-    assert save(client, new, bare(new["document"]) | {"picture": picture_id}).status_code == 404
+    assert save(client, new, new["document"] | {"picture": picture_id}).status_code == 404
 
 
 def test_a_long_list_of_pieces_takes_few_queries(client: APIClient, artist: User, piece: Json) -> None:

@@ -9,10 +9,13 @@ from rest_framework.test import APIClient
 
 from core.colour.spaces import hex_to_lab
 from server.materials import services as materials
-from server.pieces.models import Picture, Piece, Revision
-from server.pieces.services import history, pictures
+from server.pictures import services as pictures
+from server.pictures.models import Picture
+from server.pieces.document import history
+from server.pieces.models import Piece, Revision, Tick
 from tests.conftest import picture_bytes
-from tests.server.conftest import Json, bare, save, spot, upload
+from tests.server.conftest import Json, save, spot, upload, written
+from tools.site import seen
 
 
 def test_a_new_piece_is_empty_and_takes_the_only_tray(client: APIClient, tray_id: str) -> None:
@@ -23,18 +26,18 @@ def test_a_new_piece_is_empty_and_takes_the_only_tray(client: APIClient, tray_id
     assert piece["document"]["tray"] == tray_id
     assert piece["document"]["spots"] == []
     assert not piece["can_undo"]
-    assert piece["reach"]["darkest"] < 3 < 9 < piece["reach"]["lightest"]
+    assert piece["found"]["reach"]["darkest"] < 3 < 9 < piece["found"]["reach"]["lightest"]
 
 
 def test_spots_are_read_when_they_are_saved(piece: Json) -> None:
     assert piece["version"] == 2
-    for row in piece["document"]["spots"]:
+    for row in seen(piece):
         assert np.allclose(row["reading"]["swatch"]["lab"], hex_to_lab("#be8c6e"), atol=0.05)
         assert row["temperature"]["words"] == "about as warm as the rest"
 
 
 def test_what_a_client_claims_to_have_read_is_refused(client: APIClient, piece: Json) -> None:
-    document = bare(piece["document"])
+    document = copy.deepcopy(piece["document"])
     document["spots"][0]["reading"] = {"swatch": {"lab": [1, 2, 3]}, "spread": 0, "pixels": 1}
     body = {"version": piece["version"], "title": "x", "document": document}
     answer = client.put(f"/api/pieces/{piece['id']}", body, format="json")
@@ -43,8 +46,8 @@ def test_what_a_client_claims_to_have_read_is_refused(client: APIClient, piece: 
 
 
 def test_solving_gives_every_spot_a_recipe_that_stays(client: APIClient, solved: Json) -> None:
-    for row in solved["document"]["spots"]:
-        outcome = row["recipe"]["outcome"]
+    for row in seen(solved):
+        outcome = row["outcome"]
         assert outcome["trouble"] == ""
         assert outcome["delta_e"] < 1.5
         assert len(outcome["steps"]) == len(row["recipe"]["passes"])
@@ -53,9 +56,7 @@ def test_solving_gives_every_spot_a_recipe_that_stays(client: APIClient, solved:
 
 
 def test_one_spot_can_be_solved_alone(client: APIClient, piece: Json) -> None:
-    answer = client.post(
-        f"/api/pieces/{piece['id']}/solve", {"version": piece["version"], "spots": ["spot-2"]}, format="json"
-    ).json()
+    answer = written(client, piece, "solve", spots=["spot-2"]).json()
     assert [row["recipe"] is None for row in answer["document"]["spots"]] == [True, False]
 
 
@@ -63,13 +64,13 @@ def test_an_edited_pass_changes_the_outcome_as_predicted(client: APIClient, solv
     document = copy.deepcopy(solved["document"])
     row = document["spots"][0]
     row["recipe"]["passes"][0] |= {"pressure": "heavy", "repeats": 3}
-    lab = row["reading"]["swatch"]["lab"]
+    lab = seen(solved)[0]["reading"]["swatch"]["lab"]
     body = {"target": lab, "role": row["role"], "passes": row["recipe"]["passes"]}
     tried = client.post(f"/api/pieces/{solved['id']}/predict", body, format="json").json()
-    saved = save(client, solved, document).json()["document"]["spots"][0]["recipe"]
+    saved = seen(save(client, solved, document).json())[0]
     assert saved["outcome"] == tried
-    assert saved["outcome"]["result"] != solved["document"]["spots"][0]["recipe"]["outcome"]["result"]
-    assert [p["id"] for p in saved["passes"]] == [p["id"] for p in row["recipe"]["passes"]]
+    assert saved["outcome"]["result"] != seen(solved)[0]["outcome"]["result"]
+    assert [p["id"] for p in saved["recipe"]["passes"]] == [p["id"] for p in row["recipe"]["passes"]]
 
 
 @pytest.mark.parametrize(
@@ -95,18 +96,18 @@ def test_a_recipe_with_a_missing_pencil_says_so_and_is_kept(client: APIClient, s
     passes = solved["document"]["spots"][0]["recipe"]["passes"]
     gone = passes[0]["stick"]
     client.patch(f"/api/trays/{tray_id}", {"code": gone, "condition": "dried_out"}, format="json")
-    row = client.get(f"/api/pieces/{solved['id']}").json()["document"]["spots"][0]
-    assert gone in row["recipe"]["outcome"]["trouble"]
+    row = seen(client.get(f"/api/pieces/{solved['id']}").json())[0]
+    assert gone in row["outcome"]["trouble"]
     assert row["recipe"]["passes"] == passes
 
 
 def test_a_deleted_tray_leaves_the_recipes_standing(client: APIClient, solved: Json, tray_id: str) -> None:
     client.delete(f"/api/trays/{tray_id}")
     shown = client.get(f"/api/pieces/{solved['id']}").json()
-    assert shown["reach"] is None
-    row = shown["document"]["spots"][0]
+    assert shown["found"]["reach"] is None
+    row = seen(shown)[0]
     assert row["recipe"]["passes"] == solved["document"]["spots"][0]["recipe"]["passes"]
-    assert "no such tray" in row["recipe"]["outcome"]["trouble"]
+    assert "no such tray" in row["outcome"]["trouble"]
     # And everything else can still be saved.
     assert save(client, shown, shown["document"], title="after").status_code == 200
 
@@ -123,13 +124,13 @@ def test_two_windows_cannot_overwrite_each_other(client: APIClient, piece: Json)
     assert client.get(f"/api/pieces/{piece['id']}").json() == newer
     kept = save(client, newer, mine).json()
     assert kept["document"]["spots"][0]["name"] == "mine"
-    undone = client.post(f"/api/pieces/{piece['id']}/undo", {"version": kept["version"]}, format="json").json()
+    undone = written(client, kept, "undo").json()
     assert undone["document"]["spots"][0]["name"] == "theirs"
 
 
 @pytest.mark.parametrize("what", ["undo", "redo", "solve"])
 def test_other_writes_from_an_old_version_are_refused_too(what: str, client: APIClient, solved: Json) -> None:
-    body = {"version": solved["version"] - 1, "spots": []}
+    body = {"version": solved["version"] - 1} | ({"spots": []} if what == "solve" else {})
     answer = client.post(f"/api/pieces/{solved['id']}/{what}", body, format="json")
     assert answer.status_code == 409
     if what != "redo":
@@ -152,7 +153,7 @@ def test_undo_and_redo_walk_through_everything(client: APIClient, solved: Json) 
 
 
 def step(client: APIClient, piece: Json, way: str) -> Json:
-    answer = client.post(f"/api/pieces/{piece['id']}/{way}", {"version": piece["version"]}, format="json")
+    answer = written(client, piece, way)
     assert answer.status_code == 200
     return answer.json()
 
@@ -186,15 +187,55 @@ def test_the_history_has_a_limit(client: APIClient, piece: Json, monkeypatch: py
     assert now["can_undo"]
 
 
-def test_ticks_and_notes_are_kept(client: APIClient, solved: Json) -> None:
-    pass_id = solved["document"]["spots"][0]["recipe"]["passes"][0]["id"]
-    document = solved["document"] | {"work": {"done": {pass_id: "done"}, "notes": {pass_id: "too dark?"}}}
-    save(client, solved, document)
-    work = client.get(f"/api/pieces/{solved['id']}").json()["document"]["work"]
-    assert work == {"done": {pass_id: "done"}, "notes": {pass_id: "too dark?"}}
+def tick(client: APIClient, piece: Json, **passes: Json) -> Any:
+    return client.post(f"/api/pieces/{piece['id']}/work", {"passes": passes}, format="json")
+
+
+def test_ticks_and_notes_are_kept_outside_the_history(client: APIClient, solved: Json) -> None:
+    one, two = (row["id"] for row in solved["document"]["spots"][0]["recipe"]["passes"][:2])
+    undone = step(client, solved, "undo")
+    for _ in range(2):  # the same twice is noted once
+        assert tick(client, solved, **{one: {"state": "done"}, two: {"note": " too dark? "}}).status_code == 204
+    assert tick(client, solved, **{two: {"state": "skipped"}}).status_code == 204
+    now = client.get(f"/api/pieces/{solved['id']}").json()
+    assert now["work"] == {"done": {one: "done", two: "skipped"}, "notes": {two: "too dark?"}}
+    assert now["can_redo"]
+    assert now["version"] == undone["version"]
+    solved = step(client, now, "redo")
     (row,) = client.get("/api/pieces").json()
-    assert row["done"] == 1
+    assert row["done"] == 2
     assert row["steps"] >= 2
+    tick(client, solved, **{one: {"state": ""}, two: {"state": "", "note": ""}})
+    assert client.get(f"/api/pieces/{solved['id']}").json()["work"] == {"done": {}, "notes": {}}
+    assert not Tick.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("passes", "field"),
+    [
+        ({"a": {"state": "perhaps"}}, "passes.a.state"),
+        ({"a": {"note": "n" * 501}}, "passes.a.note"),
+        ({"a": {"colour": "red"}}, "passes.a.colour"),
+        ({"<b>": {"state": "done"}}, "passes.<b>"),
+        ({}, "passes"),
+        ({f"p{i}": {"state": "done"} for i in range(501)}, "passes"),
+    ],
+)
+def test_work_that_cannot_be_is_refused(passes: Json, field: str, client: APIClient, solved: Json) -> None:
+    refused = client.post(f"/api/pieces/{solved['id']}/work", {"passes": passes}, format="json")
+    assert refused.status_code == 400
+    assert refused.json()["errors"][0]["field"].startswith(field)
+    assert not Tick.objects.exists()
+
+
+def test_ticks_of_passes_that_are_gone_make_room(
+    client: APIClient, solved: Json, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("server.pieces.work.services.MOST", 2)
+    ids = [row["id"] for row in solved["document"]["spots"][0]["recipe"]["passes"]]
+    tick(client, solved, gone={"state": "done"}, lost={"note": "x"})
+    assert tick(client, solved, **{ids[0]: {"state": "done"}}).status_code == 204
+    assert client.get(f"/api/pieces/{solved['id']}").json()["work"]["done"] == {ids[0]: "done"}
 
 
 def test_the_work_sheet_holds_every_pass_once(client: APIClient, solved: Json) -> None:
@@ -219,8 +260,8 @@ BAD_DOCUMENTS: dict[str, tuple[Any, str, int]] = {
     "a radius of nothing": (lambda d: d["spots"][1].update(radius=0), "document.spots[1].radius", 400),
     "an unknown role": (lambda d: d["spots"][0].update(role="glow"), "document.spots[0].role", 400),
     "an unknown place": (lambda d: d["spots"][0].update(place="tail"), "document.spots[0].place", 400),
-    "two spots with one id": (lambda d: d["spots"][0].update(id="spot-2"), "document", 400),
-    "a spot of nobody": (lambda d: d["spots"][0].update(figure="ghost"), "document", 400),
+    "two spots with one id": (lambda d: d["spots"][0].update(id="spot-2"), "document.spots", 422),
+    "a spot of nobody": (lambda d: d["spots"][0].update(figure="ghost"), "document.spots[0].figure", 422),
     "no figure": (lambda d: d.update(figures=[]), "document.figures", 400),
     "too many spots": (lambda d: d.update(spots=[spot(1, id=f"s{i}") for i in range(201)]), "document.spots", 400),
     "a script for an id": (lambda d: d["spots"][0].update(id="<script>"), "document.spots[0].id", 400),
@@ -269,6 +310,7 @@ def test_an_artist_sees_only_their_own(other: APIClient, client: APIClient, solv
         other.post(f"{address}/measure", {"mark": mark}, format="json"),
         other.get(f"{address}/view?kind=values"),
         other.get(f"{address}/transfer"),
+        tick(other, solved, a={"state": "done"}),
     ]
     assert [answer.status_code for answer in asked] == [404] * len(asked)
     assert client.get(address).json() == solved
@@ -355,12 +397,10 @@ def test_a_piece_can_be_mixed_in_any_medium(
     tray = materials.start_tray(artist, "mine", range_id)
     setup = piece["document"]["setup"] | {"medium": medium, "paper": paper, "method": method}
     changed = save(client, piece, piece["document"] | {"setup": setup, "tray": str(tray.pk)}).json()
-    mixed = client.post(
-        f"/api/pieces/{piece['id']}/solve", {"version": changed["version"], "spots": []}, format="json"
-    ).json()
+    mixed = written(client, changed, "solve", spots=[]).json()
     codes = {stick.code for stick in tray.sticks.all()}
-    for row in mixed["document"]["spots"]:
-        assert row["recipe"]["outcome"]["delta_e"] < 6
+    for row in seen(mixed):
+        assert row["outcome"]["delta_e"] < 6
         assert {p["stick"] for p in row["recipe"]["passes"]} <= codes
     sheet = client.get(f"/api/pieces/{piece['id']}/sheet").json()
     assert word in sheet["cautions"][0]

@@ -14,6 +14,7 @@ from server.materials import services as materials
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, upload
 from tests.server.materials.test_materials import PAPER
+from tools.site import seen
 
 
 @pytest.fixture
@@ -30,7 +31,7 @@ def with_passes(piece: Json, *passes: tuple[str, str, str]) -> Json:
 
 
 def outcome(piece: Json) -> Json:
-    return dict(piece["document"]["spots"][0]["recipe"]["outcome"])
+    return seen(piece)[0]["outcome"]
 
 
 def test_pencil_over_marker_with_white_and_liner_is_worked_out(client: APIClient, piece: Json, mixed_tray: str) -> None:

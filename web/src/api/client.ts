@@ -6,16 +6,22 @@ export type Piece = Schemas["Piece"];
 export type PieceDocument = Schemas["Document"];
 export type Spot = Schemas["Spot"];
 export type Figure = Schemas["Figure"];
-export type Recipe = Schemas["Recipe"];
+export type Recipe = Schemas["PlannedRecipe"];
+/** A spot with what was worked out about it. */
+export type SeenSpot = Spot & Schemas["SpotFound"];
+export type Work = Schemas["Work"];
+export type WorkChanges = Schemas["WorkChangesRequest"]["passes"];
+export type Keys = Schemas["Keys"];
 export type Outcome = Schemas["Outcome"];
-export type Step = Schemas["Step"];
-export type Pass = Schemas["StoredPass"];
+export type Step = Schemas["PassOutcome"];
+export type Pass = Schemas["PlannedPass"];
 export type SwatchData = Schemas["Swatch"];
 export type Stick = Schemas["Stick"];
 export type Tray = Schemas["Tray"];
 export type Materials = Schemas["Materials"];
 export type Paper = Schemas["Paper"];
 export type Sheet = Schemas["Sheet"];
+export type Way = Schemas["Way"];
 export type Job = Schemas["Job"];
 export type Study = Schemas["Study"];
 export type FigureStudy = Schemas["FigureStudy"];
@@ -87,16 +93,11 @@ async function take<T>(asked: Promise<Answered<T>>): Promise<T> {
 
 const at = (piece_id: string) => ({ params: { path: { piece_id } } });
 
-/** The editable part of a document, as it is sent. */
-export function toRequest(document: PieceDocument): Schemas["DocumentInRequest"] {
-  return {
-    ...document,
-    spots: document.spots.map(({ reading: _, temperature: __, beyond: ___, recipe, ...spot }) => ({
-      ...spot,
-      recipe: recipe && { passes: recipe.passes },
-    })),
-  };
-}
+const UNREAD: Schemas["SpotFound"] = { reading: null, temperature: null, beyond: "", outcome: null };
+
+/** The spots of a piece, each with what was worked out about it. */
+export const seenSpots = ({ document, found }: Piece): SeenSpot[] =>
+  document.spots.map((spot) => ({ ...spot, ...(found.spots[spot.id] ?? UNREAD) }));
 
 export const server = {
   session: () => take(http.GET("/api/session")),
@@ -132,7 +133,7 @@ export const server = {
     take(
       http.PUT("/api/pieces/{piece_id}", {
         ...at(id),
-        body: { version, title, document: toRequest(document) },
+        body: { version, title, document },
       }),
     ),
   undo: (id: string, version: number) =>
@@ -141,19 +142,21 @@ export const server = {
     take(http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body: { version } })),
   solve: (id: string, version: number, spots: string[]) =>
     take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body: { version, spots } })),
-  predict: (id: string, body: Schemas["PredictRequest"]) =>
+  predict: (id: string, body: Schemas["TrialRequest"]) =>
     take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
   prepare: (id: string, spots: string[]) =>
     take(http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
   answers: (id: string, spot: string) =>
     take(http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
   figures: (id: string) => take(http.GET("/api/pieces/{piece_id}/figures", at(id))),
-  palette: (id: string, body: Schemas["PaletteInRequest"]) =>
+  palette: (id: string, body: Schemas["PaletteSizeRequest"]) =>
     take(http.POST("/api/pieces/{piece_id}/palette", { ...at(id), body })),
   missing: (id: string, code: string) =>
     take(http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
   context: (id: string, spot: string) =>
     take(http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
+  work: (id: string, passes: WorkChanges) =>
+    take(http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
   sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
   study: (id: string) => take(http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(http.POST("/api/pieces/{piece_id}/suggest", at(id))),
@@ -190,7 +193,7 @@ export function viewUrl(
   borders: boolean,
   balanced: boolean,
 ): string {
-  const asked = new URLSearchParams({ kind, key: piece.look_key });
+  const asked = new URLSearchParams({ kind, key: piece.keys.look });
   if (amount) asked.set("amount", String(amount));
   if (borders) asked.set("borders", "1");
   if (balanced) asked.set("balanced", "1");
@@ -206,7 +209,7 @@ export function forecastUrl(piece: Piece, { stage, grain, muted, values }: Fores
     grain: grain ? "1" : "0",
     muted: muted ? "1" : "0",
     values: values ? "1" : "0",
-    key: String(piece.version),
+    key: piece.keys.forecast,
   });
   return `/api/pieces/${piece.id}/forecast?${asked}`;
 }

@@ -8,7 +8,16 @@ import {
   useRef,
   useState,
 } from "react";
-import { type Piece, type PieceDocument, Refusal, type Spot, server } from "./client";
+import {
+  type Piece,
+  type PieceDocument,
+  Refusal,
+  type SeenSpot,
+  type Spot,
+  seenSpots,
+  server,
+  type WorkChanges,
+} from "./client";
 
 export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "unkept" | "conflict" | "refused";
 
@@ -16,12 +25,16 @@ type Draft = { version: number; title: string; document: PieceDocument };
 
 export type PieceEditor = {
   piece: Piece;
+  /** Its spots, each with what was worked out about it. */
+  spots: SeenSpot[];
   state: SaveState;
   problem: string;
   busy: boolean;
   edit: (change: (document: PieceDocument) => PieceDocument) => void;
   editSpot: (id: string, change: Partial<Spot>) => void;
   rename: (title: string) => void;
+  /** Ticks and notes; they are no part of what can be undone. */
+  note: (changes: WorkChanges) => void;
   undo: () => void;
   redo: () => void;
   /** Fresh recipes for these spots, or for all; what is kept stays. */
@@ -146,6 +159,16 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
     return queue.current;
   }, [settle, fail]);
 
+  const note = useCallback(
+    (changes: WorkChanges) => {
+      waiting.current = { ...waiting.current, ...merged(waiting.current, changes) };
+      keepWork(now.current.id, waiting.current);
+      show({ ...now.current, work: noted(now.current.work, changes) });
+      void sendWork.current();
+    },
+    [show],
+  );
+
   const change = useCallback(
     (step: (piece: Piece) => Piece) => {
       const next = step(now.current);
@@ -184,7 +207,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
   );
 
   const mix = useCallback(async (wanted: string[], id: string, version: number): Promise<Piece> => {
-    const able = now.current.document.spots.filter((spot) => spot.reading && !spot.locked);
+    const able = seenSpots(now.current).filter((spot) => spot.reading && !spot.locked);
     const ids = able.map((spot) => spot.id).filter((spot) => wanted.length === 0 || wanted.includes(spot));
     // With nothing to mix, or only one spot, the server says at once what there is to say.
     if (ids.length < 2) return server.solve(id, version, wanted);
@@ -240,6 +263,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
       change((piece) => ({ ...piece, document: change_(piece.document) }));
     return {
       piece,
+      spots: seenSpots(piece),
       state,
       problem,
       busy,
@@ -250,6 +274,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
           spots: document.spots.map((spot) => (spot.id === id ? { ...spot, ...part } : spot)),
         })),
       rename: (title) => change((piece) => ({ ...piece, title })),
+      note,
       undo: () => ask(server.undo),
       redo: () => ask(server.redo),
       solve: (spots) => ask((id, version) => mix(spots, id, version)),
@@ -276,7 +301,7 @@ export function PieceProvider({ loaded, children }: { loaded: Piece; children: R
         settle(theirs, edits.current);
       },
     };
-  }, [piece, state, problem, busy, theirs, progress, change, ask, mix, settle]);
+  }, [piece, state, problem, busy, theirs, progress, change, ask, mix, settle, note]);
 
   return <Editor.Provider value={editor}>{children}</Editor.Provider>;
 }

@@ -2,6 +2,12 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Schemas, server } from "./client";
 
+/** For an answer whose key says when it could be another one: until then it is not asked for again. */
+const KEYED = {
+  staleTime: Number.POSITIVE_INFINITY,
+  placeholderData: <T>(held: T | undefined) => held,
+};
+
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: server.session });
 export const useMaterials = () =>
   useQuery({ queryKey: ["materials"], queryFn: server.materials, staleTime: Number.POSITIVE_INFINITY });
@@ -10,52 +16,52 @@ export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.
 export const useTrays = () => useQuery({ queryKey: ["trays"], queryFn: server.trays });
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
-export const useSheet = (id: string, version: number) =>
+export const useSheet = (id: string, key: string) =>
   useQuery({
-    queryKey: ["sheet", id, version],
+    queryKey: ["sheet", id, key],
     queryFn: () => server.sheet(id),
-    placeholderData: (held) => held,
+    ...KEYED,
   });
-export const useStudy = (id: string, version: number, wanted: boolean) =>
+export const useStudy = (id: string, key: string, wanted: boolean) =>
   useQuery({
-    queryKey: ["study", id, version],
+    queryKey: ["study", id, key],
     queryFn: () => server.study(id),
     enabled: wanted,
-    placeholderData: (held) => held,
+    ...KEYED,
   });
-export const useTransfer = (id: string, steps: number) =>
-  useQuery({ queryKey: ["transfer", id, steps], queryFn: () => server.transfer(id, steps), gcTime: 0 });
-export const useFigures = (id: string, version: number) =>
+export const useTransfer = (id: string, key: string, steps: number) =>
+  useQuery({ queryKey: ["transfer", id, key, steps], queryFn: () => server.transfer(id, steps), ...KEYED });
+export const useFigures = (id: string, key: string) =>
   useQuery({
-    queryKey: ["figures", id, version],
+    queryKey: ["figures", id, key],
     queryFn: () => server.figures(id),
-    placeholderData: (held) => held,
+    ...KEYED,
     retry: false,
   });
-const paletteQuery = (id: string, version: number, asked: Schemas["PaletteInRequest"]) => ({
-  queryKey: ["palette", id, version, asked],
+const paletteQuery = (id: string, key: string, asked: Schemas["PaletteSizeRequest"]) => ({
+  queryKey: ["palette", id, key, asked],
   queryFn: () => server.palette(id, asked),
+  staleTime: Number.POSITIVE_INFINITY,
   retry: false,
 });
-export const usePalette = (id: string, version: number, asked: Schemas["PaletteInRequest"]) =>
-  useQuery({ ...paletteQuery(id, version, asked), placeholderData: (held) => held });
+export const usePalette = (id: string, key: string, asked: Schemas["PaletteSizeRequest"]) =>
+  useQuery({ ...paletteQuery(id, key, asked), placeholderData: (held) => held });
 /** Asks for palettes that are likely to be looked at next. */
-export const useAhead = (id: string, version: number, sizes: number[], ready: boolean) => {
+export const useAhead = (id: string, key: string, sizes: number[], ready: boolean) => {
   const client = useQueryClient();
   const wanted = sizes.join();
   useEffect(() => {
     if (!ready) return;
     for (const size of wanted.split(",").map(Number))
       void client.prefetchQuery({
-        ...paletteQuery(id, version, { size }),
-        staleTime: Number.POSITIVE_INFINITY,
+        ...paletteQuery(id, key, { size }),
       });
-  }, [client, id, version, wanted, ready]);
+  }, [client, id, key, wanted, ready]);
 };
-export const useNeighbours = (id: string, version: number, spot: string) =>
+export const useNeighbours = (id: string, key: string, spot: string) =>
   useQuery({
-    queryKey: ["context", id, version, spot],
+    queryKey: ["context", id, key, spot],
     queryFn: () => server.context(id, spot),
-    placeholderData: (held) => held,
+    ...KEYED,
     retry: false,
   });

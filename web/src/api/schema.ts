@@ -80,7 +80,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The artist's own papers. */
-        get: operations["papers_list"];
+        get: operations["papers_retrieve"];
         put?: never;
         /** @description The artist's own papers. */
         post: operations["papers_create"];
@@ -183,7 +183,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The artist's pieces. */
-        get: operations["pieces_list"];
+        get: operations["pieces_retrieve"];
         put?: never;
         /** @description The artist's pieces. */
         post: operations["pieces_create"];
@@ -201,7 +201,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description One piece. */
-        get: operations["pieces_retrieve"];
+        get: operations["pieces_retrieve_2"];
         /** @description One piece. */
         put: operations["pieces_update"];
         post?: never;
@@ -221,7 +221,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Several answers for one spot; nothing is stored. */
+        /** @description Several answers for one spot. */
         post: operations["pieces_answers_create"];
         delete?: never;
         options?: never;
@@ -238,7 +238,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A spot beside its neighbours; nothing is stored. */
+        /** @description A spot beside its neighbours. */
         post: operations["pieces_context_create"];
         delete?: never;
         options?: never;
@@ -309,7 +309,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The best mix in the place of a stick; nothing is stored. */
+        /** @description The best mix in the place of a stick. */
         post: operations["pieces_missing_create"];
         delete?: never;
         options?: never;
@@ -326,7 +326,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The best palette for the piece; nothing is stored. */
+        /** @description The best palette for the piece. */
         post: operations["pieces_palette_create"];
         delete?: never;
         options?: never;
@@ -343,7 +343,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What passes would give; nothing is stored. */
+        /** @description What passes would give. */
         post: operations["pieces_predict_create"];
         delete?: never;
         options?: never;
@@ -360,7 +360,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Looking for the best stacks of some spots beforehand; nothing is stored. */
+        /** @description Looking for the best stacks of some spots beforehand. */
         post: operations["pieces_prepare_create"];
         delete?: never;
         options?: never;
@@ -504,6 +504,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ticks and notes; what is sent twice is noted once. */
+        post: operations["pieces_work_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -599,7 +616,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The artist's trays. */
-        get: operations["trays_list"];
+        get: operations["trays_retrieve"];
         put?: never;
         /** @description The artist's trays. */
         post: operations["trays_create"];
@@ -651,14 +668,23 @@ export interface components {
         AddRangeRequest: {
             range: string;
         };
+        /** @description What the slider of a way of seeing sets. says: what it is one of. */
+        Amount: {
+            least: number;
+            usual: number;
+            most: number;
+            says: string;
+        };
         Answer: {
-            passes: components["schemas"]["StoredPass"][];
+            passes: components["schemas"]["PlannedPass"][];
             outcome: components["schemas"]["Outcome"];
             kind: string;
         };
+        AnswerList: components["schemas"]["Answer"][];
         Artist: {
             name: string | null;
         };
+        /** @description What would lie between two neighbours: one stick, or a mixed pass of both. owned: whether it is in the tray. */
         Bridge: {
             passes: components["schemas"]["Pass"][];
             swatch: components["schemas"]["Swatch"];
@@ -668,45 +694,47 @@ export interface components {
             code: string;
             name: string;
             range: string;
-            /** Format: double */
             gain: number;
             swatch: components["schemas"]["Swatch"];
         };
+        /** @description A hot stick and the complement that calms it; chroma before and after one middling pass of that. */
         Calming: {
             stick: string;
             complement: string;
-            /** Format: double */
             before: number;
-            /** Format: double */
             after: number;
             words: string;
         };
+        /** @description code: stable; text: one sentence with a remedy. */
         Caution: {
             code: string;
             text: string;
         };
-        Complexion: {
-            /** Format: double */
+        /** @description What becomes of one pass: what is not named stays; nothing (“”) takes a tick or a note away. */
+        ChangeRequest: {
+            /** @default null */
+            state: ("done" | "skipped") | "" | null;
+            /** @default null */
+            note: string | null;
+        };
+        /** @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth. */
+        ComplexionReading: {
             ita_deg: number;
             depth: string;
-            /** Format: double */
             hue_off_deg: number;
             undertone: string;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description The centre that rays are measured from. */
         Cross: {
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description The centre that rays are measured from. */
         CrossRequest: {
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
         };
+        /** @description How one part of the light departs from the base. adds, drops: codes of sticks. */
         Departure: {
             part: string;
             spot: string;
@@ -714,17 +742,28 @@ export interface components {
             adds: string[];
             drops: string[];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
+        Disc: {
+            x: number;
+            y: number;
+            radius: number;
+        };
+        /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
+        DiscRequest: {
+            x: number;
+            y: number;
+            radius: number;
+        };
+        /** @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white. */
         Document: {
-            schema: number;
+            /** @constant */
+            schema: 5;
             setup: components["schemas"]["Setup"];
-            /** Format: uuid */
             tray: string | null;
-            /** Format: uuid */
             picture: string | null;
-            balance: components["schemas"]["PlaceOnPicture"] | null;
+            balance: components["schemas"]["Disc"] | null;
             light: components["schemas"]["Light"] | null;
-            sheet: components["schemas"]["SheetSize"];
+            format: components["schemas"]["Format"];
             grid: components["schemas"]["Grid"] | null;
             cross: components["schemas"]["Cross"] | null;
             marks: components["schemas"]["Mark"][];
@@ -732,61 +771,56 @@ export interface components {
             figures: components["schemas"]["Figure"][];
             spots: components["schemas"]["Spot"][];
             surroundings: components["schemas"]["Surrounding"][];
-            work: components["schemas"]["Work"];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        DocumentInRequest: {
-            schema: number;
+        /** @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white. */
+        DocumentRequest: {
+            /** @constant */
+            schema: 5;
             setup: components["schemas"]["SetupRequest"];
-            /** Format: uuid */
             tray: string | null;
-            /** Format: uuid */
             picture: string | null;
-            balance: components["schemas"]["PlaceOnPictureRequest"] | null;
+            balance: components["schemas"]["DiscRequest"] | null;
             light: components["schemas"]["LightRequest"] | null;
-            sheet: components["schemas"]["SheetSizeRequest"];
+            format: components["schemas"]["FormatRequest"];
             grid: components["schemas"]["GridRequest"] | null;
             cross: components["schemas"]["CrossRequest"] | null;
             marks: components["schemas"]["MarkRequest"][];
             unit: string | null;
             figures: components["schemas"]["FigureRequest"][];
-            spots: components["schemas"]["SpotInRequest"][];
+            spots: components["schemas"]["SpotRequest"][];
             surroundings: components["schemas"]["SurroundingRequest"][];
-            work: components["schemas"]["WorkRequest"];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description A mark that is being drawn. */
+        DrawnMarkRequest: {
+            mark: components["schemas"]["MarkRequest"];
+        };
+        /** @description A face box in fractions of the picture's width and height: left, top, width, height. */
         Face: {
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
-            /** Format: double */
             width: number;
-            /** Format: double */
             height: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description A face box in fractions of the picture's width and height: left, top, width, height. */
         FaceRequest: {
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
-            /** Format: double */
             width: number;
-            /** Format: double */
             height: number;
         };
         /** @description name: of the account, typed by hand. */
         FarewellRequest: {
             name: string;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Figure: {
             id: string;
             name: string;
+            /** @default null */
             face: components["schemas"]["Face"] | null;
+            /** @default [] */
             strokes: components["schemas"]["Stroke"][];
         };
+        /** @description base: id of the spot whose recipe is the base, empty if nothing is mixed. sticks: those of its ramp. */
         FigurePlan: {
             id: string;
             base: string;
@@ -795,26 +829,26 @@ export interface components {
             sticks: string[];
             ramp: components["schemas"]["Ramp"];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         FigureRequest: {
             id: string;
             name: string;
+            /** @default null */
             face: components["schemas"]["FaceRequest"] | null;
+            /** @default [] */
             strokes: components["schemas"]["StrokeRequest"][];
         };
+        /** @description What the reference shows of a figure: see core.look.study.FigureStudy. */
         FigureStudy: {
             id: string;
             found: boolean;
             certain: boolean;
-            /** Format: double */
             lightest: number | null;
-            /** Format: double */
             darkest: number | null;
-            /** Format: double */
             border: number | null;
             average: components["schemas"]["Swatch"] | null;
-            complexion: components["schemas"]["Complexion"] | null;
+            complexion: components["schemas"]["ComplexionReading"] | null;
         };
+        /** @description stages: what is done in each stage of the method. */
         Figures: {
             figures: components["schemas"]["FigurePlan"][];
             stages: string[][];
@@ -824,36 +858,77 @@ export interface components {
             words: string;
         };
         /**
-         * @description * `layer` - layer
-         *     * `burnish` - burnish
-         *     * `smudge` - smudge
-         *     * `wet` - wet
-         * @enum {string}
+         * @description The size of the paper, and how the reference sits on it.
+         *
+         *     fit: `whole` shows all of the reference inside the margins, `fill` crops it to fill them.
+         *
+         *     shift_x, shift_y: 0–1, which part stays where something is left over (0.5 is the middle).
          */
-        FinishEnum: "layer" | "burnish" | "smudge" | "wet";
-        /** @description value in Munsell steps; words are empty where the neighbours blend. */
+        Format: {
+            /** @default 210 */
+            width_mm: number;
+            /** @default 297 */
+            height_mm: number;
+            /** @default 10 */
+            margin_mm: number;
+            /** @default whole */
+            fit: components["schemas"]["FormatFitEnum"];
+            /** @default 0.5 */
+            shift_x: number;
+            /** @default 0.5 */
+            shift_y: number;
+        };
+        /** @enum {string} */
+        FormatFitEnum: "whole" | "fill";
+        /**
+         * @description The size of the paper, and how the reference sits on it.
+         *
+         *     fit: `whole` shows all of the reference inside the margins, `fill` crops it to fill them.
+         *
+         *     shift_x, shift_y: 0–1, which part stays where something is left over (0.5 is the middle).
+         */
+        FormatRequest: {
+            /** @default 210 */
+            width_mm: number;
+            /** @default 297 */
+            height_mm: number;
+            /** @default 10 */
+            margin_mm: number;
+            /** @default whole */
+            fit: components["schemas"]["FormatFitEnum"];
+            /** @default 0.5 */
+            shift_x: number;
+            /** @default 0.5 */
+            shift_y: number;
+        };
+        /** @description What was worked out about a piece. spots: by their ids. */
+        Found: {
+            spots: {
+                [key: string]: components["schemas"]["SpotFound"];
+            };
+            reach: components["schemas"]["Reach"] | null;
+            placement: components["schemas"]["Placement"] | null;
+            measured: components["schemas"]["Measured"][];
+        };
+        /** @description Between rung i and i + 1: steps of Munsell value, degrees of hue, chroma. words: empty if it blends. */
         Gap: {
-            /** Format: double */
             value: number;
-            /** Format: double */
             hue_deg: number;
-            /** Format: double */
             chroma: number;
             words: string;
             bridge: components["schemas"]["Bridge"] | null;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Grid: {
             columns: number;
             rows: number;
             diagonals: boolean;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         GridRequest: {
             columns: number;
             rows: number;
             diagonals: boolean;
         };
+        /** @description One pass of one spot; `index` counts from 0 within its recipe. manner: how it is laid, in words. */
         Job: {
             spot: string;
             pass_id: string;
@@ -865,96 +940,113 @@ export interface components {
             manner: string;
         };
         /**
-         * @description * `caliper` - caliper
-         *     * `plumb` - plumb
-         *     * `level` - level
-         *     * `ray` - ray
-         * @enum {string}
+         * @description One for each part that is asked for by itself: it changes whenever the answer could.
+         *
+         *     look: ways of seeing; study; transfer; sheet: the work sheet; figures: bases and ramps; palette; forecast: the
+         *     drawing foreseen; surroundings: spots beside their neighbours.
          */
+        Keys: {
+            look: string;
+            study: string;
+            transfer: string;
+            sheet: string;
+            figures: string;
+            palette: string;
+            forecast: string;
+            surroundings: string;
+        };
+        /** @enum {string} */
         KindEnum: "caliper" | "plumb" | "level" | "ray";
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description Where the light comes from: 0 from the right, 90 from above. */
         Light: {
-            /** Format: double */
             from_deg: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description Where the light comes from: 0 from the right, 90 from above. */
         LightRequest: {
-            /** Format: double */
             from_deg: number;
         };
-        /** @description How much of everything a piece may hold; title, name and note in characters. */
+        /** @description The most of each. title, name, note: characters. stroke_points: of one stroke; corners: of one outline. */
         Limits: {
+            /** @default 200 */
             spots: number;
+            /** @default 12 */
             figures: number;
+            /** @default 80 */
             strokes: number;
+            /** @default 300 */
             stroke_points: number;
+            /** @default 60 */
             corners: number;
+            /** @default 60 */
             marks: number;
+            /** @default 6 */
             surroundings: number;
+            /** @default 12 */
             passes: number;
+            /** @default 120 */
             title: number;
+            /** @default 60 */
             name: number;
+            /** @default 500 */
             note: number;
         };
         LinkRequest: {
             token: string;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /**
+         * @description Something measured between two points, as fractions of width and height.
+         *
+         *     kind: `caliper` for a length, `plumb` or `level` for a line that ought to be upright or level,
+         *     `ray` for the direction from the centre cross.
+         */
         Mark: {
             id: string;
             kind: components["schemas"]["KindEnum"];
-            /** Format: double */
             x1: number;
-            /** Format: double */
             y1: number;
-            /** Format: double */
             x2: number;
-            /** Format: double */
             y2: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /**
+         * @description Something measured between two points, as fractions of width and height.
+         *
+         *     kind: `caliper` for a length, `plumb` or `level` for a line that ought to be upright or level,
+         *     `ray` for the direction from the centre cross.
+         */
         MarkRequest: {
             id: string;
             kind: components["schemas"]["KindEnum"];
-            /** Format: double */
             x1: number;
-            /** Format: double */
             y1: number;
-            /** Format: double */
             x2: number;
-            /** Format: double */
             y2: number;
         };
-        /** @description Everything to choose from. */
+        /** @description Everything to choose from, and how much of everything a piece may hold. */
         Materials: {
             ranges: components["schemas"]["Range"][];
             papers: components["schemas"]["Paper"][];
             methods: components["schemas"]["Method"][];
             media: components["schemas"]["Medium"][];
-            roles: string[];
-            places: string[];
+            ways: components["schemas"]["Way"][];
+            roles: components["schemas"]["RolesEnum"][];
+            places: components["schemas"]["PlacesEnum"][];
             black_policies: string[];
             value_greys: string[];
             sheets: components["schemas"]["PaperSize"][];
-            squints: number;
-            pushes: number[];
             repeats: number[];
             limits: components["schemas"]["Limits"];
         };
-        MeasureRequest: {
-            mark: components["schemas"]["MarkRequest"];
-        };
+        /**
+         * @description angle_deg: 0 to the right, 90 up. off_deg: how far a plumb or level line leans, + to the right or upwards.
+         *
+         *     ratio: length against the unit's; None without a unit. mm: on the sheet.
+         */
         Measured: {
             id: string;
-            /** Format: double */
             pixels: number;
-            /** Format: double */
             mm: number;
-            /** Format: double */
             ratio: number | null;
-            /** Format: double */
             angle_deg: number;
-            /** Format: double */
             off_deg: number | null;
         };
         /** @description word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over. */
@@ -986,113 +1078,127 @@ export interface components {
             own: components["schemas"]["Swatch"];
             words: string;
         };
+        NeighbourList: components["schemas"]["Neighbour"][];
         NewPaperRequest: {
             name: string;
-            lab: number[];
-            /** Format: double */
+            lab: [
+                number,
+                number,
+                number
+            ];
             tooth: number;
-            /** Format: double */
             coats: number;
             media: string[];
         };
         NewPieceRequest: {
             title: string;
         };
+        /** @description Either a CSV text or the id of a range. */
         NewTrayRequest: {
             name: string;
-            csv?: string;
-            range?: string;
+            /** @default null */
+            csv: string | null;
+            /** @default null */
+            range: string | null;
         };
-        /** @description What a recipe gives; with `trouble` set, that sentence is all there is. */
+        OneSpotRequest: {
+            spot: string;
+        };
+        /**
+         * @description What a recipe gives; with `trouble` set, that sentence is all there is. See core.recipe.recipe.Recipe.
+         *
+         *     grain: colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks.
+         */
         Outcome: {
+            /** @default  */
             trouble: string;
-            why?: string;
-            target?: components["schemas"]["Swatch"];
-            paper?: components["schemas"]["Swatch"];
-            result?: components["schemas"]["Swatch"];
-            steps?: components["schemas"]["Step"][];
-            /** Format: double */
-            delta_e?: number;
-            /** Format: double */
-            delta_v?: number;
-            /** Format: double */
-            tolerance?: number;
-            cautions?: components["schemas"]["Caution"][];
-            /** @description Colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks. */
-            grain?: string[];
+            /** @default  */
+            why: string;
+            /** @default null */
+            target: components["schemas"]["Swatch"] | null;
+            /** @default null */
+            paper: components["schemas"]["Swatch"] | null;
+            /** @default null */
+            result: components["schemas"]["Swatch"] | null;
+            /** @default [] */
+            steps: components["schemas"]["PassOutcome"][];
+            /** @default null */
+            delta_e: number | null;
+            /** @default null */
+            delta_v: number | null;
+            /** @default null */
+            tolerance: number | null;
+            /** @default [] */
+            cautions: components["schemas"]["Caution"][];
+            /** @default [] */
+            grain: string[];
         };
         Palette: {
             sticks: components["schemas"]["PaletteStick"][];
-            /** Format: double */
             mean: number;
-            /** Format: double */
             mean_of_all: number;
             buy: components["schemas"]["Buy"][];
         };
         /** @description Either how many sticks, or how much farther off a colour may be than with the whole tray. */
-        PaletteInRequest: {
-            size?: number;
-            /** Format: double */
-            within?: number;
+        PaletteSizeRequest: {
+            /** @default null */
+            size: number | null;
+            /** @default null */
+            within: number | null;
         };
+        /** @description loss: what the mean would rise by without it. */
         PaletteStick: {
             code: string;
-            /** Format: double */
             loss: number;
         };
+        /** @description layers: how many full passes or coats it takes, by medium. */
         Paper: {
             id: string;
             name: string;
             note: string;
-            readonly swatch: components["schemas"]["Swatch"];
-            /** Format: double */
+            swatch: components["schemas"]["Swatch"];
             tooth: number;
-            /** Format: double */
             coats: number;
             media: string[];
-            /** @description How many full passes or coats it takes, by medium. */
-            readonly layers: {
+            layers: {
                 [key: string]: number;
             };
         };
+        PaperList: components["schemas"]["Paper"][];
         PaperSize: {
             name: string;
-            /** Format: double */
             width_mm: number;
-            /** Format: double */
             height_mm: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description One application. stick: a code of the tray; repeats: strokes laid over each other, 1–3. */
         Pass: {
-            id?: string;
             stick: string;
+            /** @default light */
             pressure: string;
+            /** @default 1 */
             repeats: number;
+            /** @default lay */
             technique: string;
-            /** @default false */
-            locked: boolean;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        PassRequest: {
-            id?: string;
-            stick: string;
-            pressure: string;
-            repeats: number;
-            technique: string;
-            /** @default false */
-            locked: boolean;
+        /** @description The colour after a pass, how much of the tooth is free then (0–1), and what the pass does. */
+        PassOutcome: {
+            after: components["schemas"]["Swatch"];
+            tooth_left: number;
+            effect: string;
         };
         PasswordRequest: {
             password: string;
         };
+        /** @description Where a paper and a white sheet lie on a photograph. */
         PatchRequest: {
-            paper: components["schemas"]["PlaceOnPictureRequest"];
-            white: components["schemas"]["PlaceOnPictureRequest"];
+            paper: components["schemas"]["DiscRequest"];
+            white: components["schemas"]["DiscRequest"];
         };
-        PatchedConditionRequest: {
-            code?: string;
-            condition?: string;
+        PatchedStickConditionRequest: {
+            code: string;
+            condition: string;
         };
+        /** @description A stick taken in hand once, and everything done with it before it is laid down. */
         PickUp: {
             stick: string;
             stage: number;
@@ -1105,6 +1211,14 @@ export interface components {
             height: number;
             profile: string;
         };
+        PictureInPiece: {
+            /** Format: uuid */
+            id: string;
+            width: number;
+            height: number;
+            profile: string;
+        };
+        /** @description troubles: what the stored piece holds wrongly, and what cannot be worked out: a sentence each. */
         Piece: {
             /** Format: uuid */
             id: string;
@@ -1115,13 +1229,11 @@ export interface components {
             can_undo: boolean;
             can_redo: boolean;
             document: components["schemas"]["Document"];
-            /** @description What the stored piece holds wrongly, and what cannot be worked out: a sentence each. */
+            work: components["schemas"]["Work"];
+            found: components["schemas"]["Found"];
+            keys: components["schemas"]["Keys"];
             troubles: string[];
-            picture: components["schemas"]["Picture"] | null;
-            reach: components["schemas"]["Reach"] | null;
-            look_key: string;
-            placement: components["schemas"]["Placement"] | null;
-            measured: components["schemas"]["Measured"][];
+            picture: components["schemas"]["PictureInPiece"] | null;
         };
         PieceRow: {
             /** Format: uuid */
@@ -1129,90 +1241,77 @@ export interface components {
             title: string;
             /** Format: date-time */
             changed: string;
-            /** Format: uuid */
             picture: string | null;
             figures: string[];
             spots: number;
             steps: number;
             done: number;
         };
-        /**
-         * @description * `forehead` - forehead
-         *     * `temple` - temple
-         *     * `brow` - brow
-         *     * `eye socket` - eye socket
-         *     * `upper lid` - upper lid
-         *     * `eye white` - eye white
-         *     * `iris` - iris
-         *     * `tear duct` - tear duct
-         *     * `nose bridge` - nose bridge
-         *     * `nose tip` - nose tip
-         *     * `nose side` - nose side
-         *     * `nostril` - nostril
-         *     * `cheek` - cheek
-         *     * `cheekbone` - cheekbone
-         *     * `ear` - ear
-         *     * `upper lip` - upper lip
-         *     * `lower lip` - lower lip
-         *     * `lip corner` - lip corner
-         *     * `mouth surround` - mouth surround
-         *     * `teeth` - teeth
-         *     * `jaw` - jaw
-         *     * `chin` - chin
-         *     * `under the chin` - under the chin
-         *     * `neck` - neck
-         *     * `throat` - throat
-         *     * `hairline` - hairline
-         *     * `shoulder` - shoulder
-         *     * `chest` - chest
-         *     * `elbow` - elbow
-         *     * `hand` - hand
-         *     * `knuckles` - knuckles
-         *     * `finger tip` - finger tip
-         *     * `knee` - knee
-         *     * `other` - other
-         * @enum {string}
-         */
+        PieceRowList: components["schemas"]["PieceRow"][];
+        PieceVersionRequest: {
+            version: number;
+        };
+        /** @enum {string} */
         PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        PlaceOnPicture: {
-            /** Format: double */
-            x: number;
-            /** Format: double */
-            y: number;
-            /** Format: double */
-            radius: number;
-        };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        PlaceOnPictureRequest: {
-            /** Format: double */
-            x: number;
-            /** Format: double */
-            y: number;
-            /** Format: double */
-            radius: number;
-        };
+        /**
+         * @description Where the used part of the reference lies on the sheet, in millimetres from its left and top edge.
+         *
+         *     crop: left, top, right, bottom of that part as fractions of the reference. mm_per_pixel: of the reference.
+         */
         Placement: {
-            /** Format: double */
             left_mm: number;
-            /** Format: double */
             top_mm: number;
-            /** Format: double */
             width_mm: number;
-            /** Format: double */
             height_mm: number;
-            crop: number[];
-            /** Format: double */
+            crop: [
+                number,
+                number,
+                number,
+                number
+            ];
             mm_per_pixel: number;
         };
-        PredictRequest: {
-            target: number[];
-            role: components["schemas"]["RoleEnum"];
-            passes: components["schemas"]["PassRequest"][];
+        /** @enum {string} */
+        PlacesEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
+        /** @description A pass of a recipe. id: its own, by which it is ticked; locked: it stays when the spot is mixed anew. */
+        PlannedPass: {
+            stick: string;
+            /** @default light */
+            pressure: string;
+            /** @default 1 */
+            repeats: number;
+            /** @default lay */
+            technique: string;
+            /** @default  */
+            id: string;
+            /** @default false */
+            locked: boolean;
         };
+        /** @description A pass of a recipe. id: its own, by which it is ticked; locked: it stays when the spot is mixed anew. */
+        PlannedPassRequest: {
+            stick: string;
+            /** @default light */
+            pressure: string;
+            /** @default 1 */
+            repeats: number;
+            /** @default lay */
+            technique: string;
+            /** @default  */
+            id: string;
+            /** @default false */
+            locked: boolean;
+        };
+        PlannedRecipe: {
+            passes: components["schemas"]["PlannedPass"][];
+        };
+        PlannedRecipeRequest: {
+            passes: components["schemas"]["PlannedPassRequest"][];
+        };
+        /** @description How many spots there is an answer for. */
         Prepared: {
             done: number;
         };
+        /** @description gaps: one fewer than rungs. */
         Ramp: {
             rungs: components["schemas"]["Rung"][];
             gaps: components["schemas"]["Gap"][];
@@ -1223,118 +1322,108 @@ export interface components {
             name: string;
             size: number;
         };
+        /** @description Darkest and lightest Munsell value that tray and paper can hold. */
         Reach: {
-            /** Format: double */
             darkest: number;
-            /** Format: double */
             lightest: number;
         };
+        /**
+         * @description spread: root mean square CIELAB distance of the spot's pixels from their median.
+         *
+         *     straddles: whether two clearly different colours lie in the spot, so that the mean is neither.
+         */
         Reading: {
             swatch: components["schemas"]["Swatch"];
-            /** Format: double */
             spread: number;
             pixels: number;
             straddles: boolean;
         };
-        Recipe: {
-            passes: components["schemas"]["StoredPass"][];
-            outcome: components["schemas"]["Outcome"];
-        };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        RecipeInRequest: {
-            passes: components["schemas"]["PassRequest"][];
-        };
-        /**
-         * @description * `highlight` - highlight
-         *     * `light` - light
-         *     * `middle` - middle
-         *     * `half-shadow` - half-shadow
-         *     * `shadow` - shadow
-         *     * `deep accent` - deep accent
-         *     * `reflected light` - reflected light
-         * @enum {string}
-         */
+        /** @enum {string} */
         RoleEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
+        /** @enum {string} */
+        RolesEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
+        /** @description One stick, as it looks laid full on this paper. grain: as in Recipe. */
         Rung: {
             stick: string;
             name: string;
             swatch: components["schemas"]["Swatch"];
             grain: string[];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        Setup: {
-            medium: string;
-            paper: string;
-            method: string;
-            black: string;
-            max_sticks: number;
-            max_passes: number;
-            fit: components["schemas"]["SetupFitEnum"];
-            kept: string[];
-            banned: string[];
-            one_shadow: boolean;
-            finish: components["schemas"]["FinishEnum"];
-            reserve: boolean;
-        };
         /**
-         * @description * `clip` - clip
-         *     * `compress` - compress
-         * @enum {string}
+         * @description How an artist works: every choice there is, its limits and what it begins with.
+         *
+         *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
+         *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
+         *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
+         *     with at most one light pass of a pale stick.
          */
-        SetupFitEnum: "clip" | "compress";
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        SetupRequest: {
+        Setup: {
+            /** @default pencil */
             medium: string;
+            /** @default medium-white */
             paper: string;
+            /** @default darks_first */
             method: string;
+            /** @default last */
             black: string;
+            /** @default 0 */
             max_sticks: number;
+            /** @default 4 */
             max_passes: number;
+            /** @default clip */
             fit: components["schemas"]["SetupFitEnum"];
-            kept: string[];
+            /** @default [] */
+            must_use: string[];
+            /** @default [] */
             banned: string[];
+            /** @default false */
             one_shadow: boolean;
-            finish: components["schemas"]["FinishEnum"];
+            /** @default layer */
+            finish: string;
+            /** @default false */
             reserve: boolean;
         };
+        /** @enum {string} */
+        SetupFitEnum: "clip" | "compress";
+        /**
+         * @description How an artist works: every choice there is, its limits and what it begins with.
+         *
+         *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
+         *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
+         *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
+         *     with at most one light pass of a pale stick.
+         */
+        SetupRequest: {
+            /** @default pencil */
+            medium: string;
+            /** @default medium-white */
+            paper: string;
+            /** @default darks_first */
+            method: string;
+            /** @default last */
+            black: string;
+            /** @default 0 */
+            max_sticks: number;
+            /** @default 4 */
+            max_passes: number;
+            /** @default clip */
+            fit: components["schemas"]["SetupFitEnum"];
+            /** @default [] */
+            must_use: string[];
+            /** @default [] */
+            banned: string[];
+            /** @default false */
+            one_shadow: boolean;
+            /** @default layer */
+            finish: string;
+            /** @default false */
+            reserve: boolean;
+        };
+        /** @description Pick-ups in working order, the proven least number of them, and what to beware of. */
         Sheet: {
             pick_ups: components["schemas"]["PickUp"][];
             fewest: number;
             cautions: string[];
-        };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        SheetSize: {
-            /** Format: double */
-            width_mm: number;
-            /** Format: double */
-            height_mm: number;
-            /** Format: double */
-            margin_mm: number;
-            fit: components["schemas"]["SheetSizeFitEnum"];
-            /** Format: double */
-            shift_x: number;
-            /** Format: double */
-            shift_y: number;
-        };
-        /**
-         * @description * `whole` - whole
-         *     * `fill` - fill
-         * @enum {string}
-         */
-        SheetSizeFitEnum: "whole" | "fill";
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        SheetSizeRequest: {
-            /** Format: double */
-            width_mm: number;
-            /** Format: double */
-            height_mm: number;
-            /** Format: double */
-            margin_mm: number;
-            fit: components["schemas"]["SheetSizeFitEnum"];
-            /** Format: double */
-            shift_x: number;
-            /** Format: double */
-            shift_y: number;
         };
         SignInRequest: {
             name: string;
@@ -1348,6 +1437,7 @@ export interface components {
             device: string;
             here: boolean;
         };
+        /** @description spots: ids of those to be mixed, none for all. */
         SolveRequest: {
             version: number;
             spots: string[];
@@ -1358,64 +1448,69 @@ export interface components {
             used: number;
             most: number;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
         Spot: {
             id: string;
             figure: string;
             name: string;
             place: components["schemas"]["PlaceEnum"];
             role: components["schemas"]["RoleEnum"];
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
-            /** Format: double */
             radius: number;
-            outline: number[][] | null;
-            recipe: components["schemas"]["Recipe"] | null;
+            /** @default null */
+            outline: [
+                number,
+                number
+            ][] | null;
+            /** @default null */
+            recipe: components["schemas"]["PlannedRecipe"] | null;
             /** @default false */
             locked: boolean;
+        };
+        /** @description What was worked out about a spot. beyond: why its colour cannot be reached, empty if it can. */
+        SpotFound: {
+            /** @default null */
             reading: components["schemas"]["Reading"] | null;
+            /** @default null */
             temperature: components["schemas"]["Temperature"] | null;
+            /** @default  */
             beyond: string;
+            /** @default null */
+            outcome: components["schemas"]["Outcome"] | null;
         };
-        SpotIdRequest: {
-            spot: string;
-        };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        SpotInRequest: {
+        SpotRequest: {
             id: string;
             figure: string;
             name: string;
             place: components["schemas"]["PlaceEnum"];
             role: components["schemas"]["RoleEnum"];
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
-            /** Format: double */
             radius: number;
-            outline: number[][] | null;
-            recipe: components["schemas"]["RecipeInRequest"] | null;
+            /** @default null */
+            outline: [
+                number,
+                number
+            ][] | null;
+            /** @default null */
+            recipe: components["schemas"]["PlannedRecipeRequest"] | null;
             /** @default false */
             locked: boolean;
         };
         /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction. */
         SpotStudy: {
             id: string;
-            family: string;
             note: string;
+            /** @default  */
+            family: string;
+            /** @default  */
             doubt: string;
+            /** @default null */
             balanced: components["schemas"]["Swatch"] | null;
         };
+        /** @description Ids of spots; none for all of them. */
         SpotsRequest: {
             spots: string[];
-        };
-        Step: {
-            after: components["schemas"]["Swatch"];
-            /** Format: double */
-            room: number;
-            effect: string;
         };
         Stick: {
             code: string;
@@ -1426,34 +1521,28 @@ export interface components {
             range: string;
             condition: string;
             lightfastness: string;
-            readonly swatch: components["schemas"]["Swatch"];
+            swatch: components["schemas"]["Swatch"];
         };
         StickCodeRequest: {
             code: string;
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
-        StoredPass: {
-            id: string;
-            stick: string;
-            pressure: string;
-            repeats: number;
-            technique: string;
-            /** @default false */
-            locked: boolean;
-        };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions. */
         Stroke: {
             add: boolean;
-            /** Format: double */
             radius: number;
-            points: number[][];
+            points: [
+                number,
+                number
+            ][];
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions. */
         StrokeRequest: {
             add: boolean;
-            /** Format: double */
             radius: number;
-            points: number[][];
+            points: [
+                number,
+                number
+            ][];
         };
         /** @description What the reference shows. trouble: a sentence where there is no skin or no colour; empty otherwise. */
         Study: {
@@ -1461,7 +1550,6 @@ export interface components {
             spots: components["schemas"]["SpotStudy"][];
             colourless: boolean;
             trouble: string;
-            /** Format: double */
             light_from_deg: number | null;
         };
         SuggestedFigure: {
@@ -1474,11 +1562,8 @@ export interface components {
             figure: string;
             place: components["schemas"]["PlaceEnum"];
             role: components["schemas"]["RoleEnum"];
-            /** Format: double */
             x: number;
-            /** Format: double */
             y: number;
-            /** Format: double */
             radius: number;
             swatch: components["schemas"]["Swatch"];
         };
@@ -1490,39 +1575,35 @@ export interface components {
         };
         /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
         Surrounding: {
-            /** Format: double */
-            x: number;
-            /** Format: double */
-            y: number;
-            /** Format: double */
-            radius: number;
             id: string;
             name: string;
+            x: number;
+            y: number;
+            radius: number;
         };
         /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
         SurroundingRequest: {
-            /** Format: double */
-            x: number;
-            /** Format: double */
-            y: number;
-            /** Format: double */
-            radius: number;
             id: string;
             name: string;
+            x: number;
+            y: number;
+            radius: number;
         };
+        /** @description A colour as it is shown: CIELAB, Munsell value, chroma, hue in degrees, sRGB hex and words. */
         Swatch: {
-            lab: number[];
-            /** Format: double */
+            lab: [
+                number,
+                number,
+                number
+            ];
             value: number;
-            /** Format: double */
             chroma: number;
-            /** Format: double */
             hue_deg: number;
             hex: string;
             words: string;
         };
+        /** @description degrees of hue towards warm (+) or cool (−), against the average of the figure's spots. */
         Temperature: {
-            /** Format: double */
             degrees: number;
             words: string;
         };
@@ -1546,9 +1627,7 @@ export interface components {
         TransferSpot: {
             id: string;
             number: number;
-            /** Format: double */
             x_mm: number;
-            /** Format: double */
             y_mm: number;
         };
         Tray: {
@@ -1557,10 +1636,22 @@ export interface components {
             name: string;
             sticks: components["schemas"]["Stick"][];
         };
+        TrayList: components["schemas"]["Tray"][];
+        /** @description Passes that are being tried out. target: CIELAB. */
+        TrialRequest: {
+            target: [
+                number,
+                number,
+                number
+            ];
+            role: components["schemas"]["RoleEnum"];
+            passes: components["schemas"]["PlannedPassRequest"][];
+        };
         TriedRecipe: {
-            passes: components["schemas"]["StoredPass"][];
+            passes: components["schemas"]["PlannedPass"][];
             outcome: components["schemas"]["Outcome"];
         };
+        /** @description A stick that lies beneath and is meant to shine through. */
         Undertone: {
             spot: string;
             place: string;
@@ -1572,10 +1663,12 @@ export interface components {
             /** Format: binary */
             file: string;
         };
-        VersionRequest: {
-            version: number;
+        Way: {
+            id: string;
+            name: string;
+            amount: components["schemas"]["Amount"] | null;
         };
-        /** @description Both keyed by the id of a pass. */
+        /** @description What was done on paper, by the id of a pass. */
         Work: {
             done: {
                 [key: string]: "done" | "skipped";
@@ -1584,20 +1677,17 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** @description Both keyed by the id of a pass. */
-        WorkRequest: {
-            done: {
-                [key: string]: "done" | "skipped";
-            };
-            notes: {
-                [key: string]: string;
+        /** @description By the id of a pass. */
+        WorkChangesRequest: {
+            passes: {
+                [key: string]: components["schemas"]["ChangeRequest"];
             };
         };
-        /** @description A part of a document: refuses keys that it does not know, with their path, instead of losing what they hold. */
+        /** @description A new state, made from `version`. */
         WritePieceRequest: {
             version: number;
             title: string;
-            document: components["schemas"]["DocumentInRequest"];
+            document: components["schemas"]["DocumentRequest"];
         };
         /** @description One row for each thing that is wrong. */
         Refused: {
@@ -1874,7 +1964,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    papers_list: {
+    papers_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -1888,7 +1978,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Paper"][];
+                    "application/json": components["schemas"]["PaperList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2110,7 +2200,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    pieces_list: {
+    pieces_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -2124,7 +2214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceRow"][];
+                    "application/json": components["schemas"]["PieceRowList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2173,7 +2263,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    pieces_retrieve: {
+    pieces_retrieve_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -2290,7 +2380,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SpotIdRequest"];
+                "application/json": components["schemas"]["OneSpotRequest"];
             };
         };
         responses: {
@@ -2299,7 +2389,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"][];
+                    "application/json": components["schemas"]["AnswerList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2330,7 +2420,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SpotIdRequest"];
+                "application/json": components["schemas"]["OneSpotRequest"];
             };
         };
         responses: {
@@ -2339,7 +2429,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Neighbour"][];
+                    "application/json": components["schemas"]["NeighbourList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2440,7 +2530,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MeasureRequest"];
+                "application/json": components["schemas"]["DrawnMarkRequest"];
             };
         };
         responses: {
@@ -2520,7 +2610,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PaletteInRequest"];
+                "application/json": components["schemas"]["PaletteSizeRequest"];
             };
         };
         responses: {
@@ -2560,7 +2650,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PredictRequest"];
+                "application/json": components["schemas"]["TrialRequest"];
             };
         };
         responses: {
@@ -2640,7 +2730,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VersionRequest"];
+                "application/json": components["schemas"]["PieceVersionRequest"];
             };
         };
         responses: {
@@ -2852,7 +2942,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VersionRequest"];
+                "application/json": components["schemas"]["PieceVersionRequest"];
             };
         };
         responses: {
@@ -2916,6 +3006,45 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_work_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkChangesRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     session_retrieve: {
@@ -3145,7 +3274,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    trays_list: {
+    trays_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -3159,7 +3288,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Tray"][];
+                    "application/json": components["schemas"]["TrayList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -3250,9 +3379,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedConditionRequest"];
+                "application/json": components["schemas"]["PatchedStickConditionRequest"];
             };
         };
         responses: {

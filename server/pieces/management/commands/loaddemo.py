@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 from argparse import ArgumentParser
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
+from uuid import UUID
 
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -13,8 +15,12 @@ from django.contrib.auth.models import User
 from server.accounts import services as accounts
 from server.api.chores import Chore
 from server.materials import services as materials
+from server.pictures import services as pictures
+from server.pieces.document import history
+from server.pieces.document.schema import Figure, Spot, empty_document
 from server.pieces.models import Piece
-from server.pieces.services import history, pictures, pieces
+from server.pieces.piece import services as pieces
+from server.pieces.piece.values import Solve
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
 TRAYS = {
@@ -39,44 +45,39 @@ class Command(Chore):
 
     def handle(self, *args: Any, **options: Any) -> None:
         user = accounts.get_or_create_artist(options["name"])
-        trays = {tray.name: str(tray.pk) for tray in materials.trays_of(user)}
+        trays = {tray.name: tray.pk for tray in materials.trays_of(user)}
         for name, (first, *more) in TRAYS.items():
             if name not in trays:
                 tray = materials.start_tray(user, name, first)
                 for range_id in more:
                     materials.add_range(user, tray.pk, range_id)
-                trays[name] = str(tray.pk)
+                trays[name] = tray.pk
         for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
                 load_piece(user, title, reference, trays[tray_name], method, max_sticks)
 
 
-def load_piece(user: User, title: str, reference: str, tray_id: str, method: str, max_sticks: int) -> Piece:
+def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> None:
     """A piece with the reference's own spots, solved."""
     picture = pictures.store_picture(user, (REFERENCES / f"{reference}.jpg").read_bytes())
     rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
     names = list(dict.fromkeys(row["figure"] for row in rows))
     figures = {name: f"figure-{number}" for number, name in enumerate(names, start=1)}
-    document = history.empty_document()
-    document["setup"] |= {"method": method, "max_sticks": max_sticks}
-    document |= {
-        "tray": tray_id,
-        "picture": str(picture.pk),
-        "figures": [
-            {"id": figure_id, "name": name, "face": None, "strokes": []} for name, figure_id in figures.items()
-        ],
-        "spots": [
-            {key: row[key] for key in ("name", "place", "role", "x", "y", "radius")}
-            | {
-                "id": f"spot-{number}",
-                "figure": figures[row["figure"]],
-                "outline": None,
-                "recipe": None,
-                "locked": False,
-            }
+    document = replace(
+        empty_document(),
+        setup=replace(empty_document().setup, method=method, max_sticks=max_sticks),
+        tray=tray_id,
+        picture=picture.pk,
+        figures=tuple(Figure(figure_id, name) for name, figure_id in figures.items()),
+        spots=tuple(
+            Spot(
+                id=f"spot-{number}",
+                figure=figures[row["figure"]],
+                **{key: row[key] for key in ("name", "place", "role", "x", "y", "radius")},
+            )
             for number, row in enumerate(rows, start=1)
-        ],
-    }
-    piece = history.new_piece(user, title, history.empty_document()).piece
+        ),
+    )
+    piece = history.new_piece(user, title, empty_document()).piece
     piece = pieces.write(user, piece.pk, piece.version, title, document).piece
-    return pieces.solve(user, piece.pk, piece.version, []).piece
+    pieces.solve(user, piece.pk, Solve(piece.version, ()))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from server.api.chores import Chore
-from server.pieces.services import garbage
+from server.pieces import garbage
 
 
 class Command(Chore):

@@ -1,0 +1,1 @@
+"""References and other pictures that artists put in."""

@@ -1,0 +1,208 @@
+"""Pictures: stored by digest, decoded on demand, served only to their owner."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import logging
+from collections.abc import Sequence
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+from uuid import UUID
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Exists, ForeignObjectRel, OuterRef, Q, QuerySet, Sum
+from django.utils import timezone
+from PIL import Image
+
+from core.colour.swatch import Swatch
+from core.errors import InputError, NotFoundError
+from core.look import picture as core_picture
+from core.look import views
+from core.look.balance import read_beside_white
+from core.look.reading import Disc
+from server.api.folder import finish_part, is_part, write_part, write_whole
+from server.api.memo import SingleFlightCache
+from server.pictures.models import Picture
+
+log = logging.getLogger(__name__)
+
+MAX_TOTAL_BYTES = 4 * 1024**3
+LONGEST_SHOWN = 1800
+GRACE = timedelta(days=3)
+"""How long a picture that nothing names is kept: a browser may still hold a draft that does."""
+FRESH = timedelta(hours=1)
+"""How long a picture counts as used after it was put in, even while nothing names it yet."""
+_AT_ONCE = 100
+"""Files looked at under one lock for writing."""
+
+_decoded: SingleFlightCache[str, core_picture.Picture] = SingleFlightCache(2)
+_smaller: SingleFlightCache[tuple[str, int], views.Small] = SingleFlightCache(6)
+
+
+def store_picture(user: User, data: bytes) -> Picture:
+    """Keep a picture that can be read; nothing is stored otherwise.
+
+    Raises PictureError, or InputError (`no_space`) when the artist's pictures fill their space.
+    """
+    read = core_picture.read_picture(data)
+    digest = hashlib.sha256(data).hexdigest()
+    path = file_of(digest)
+    with write_part(path.parent) as part:
+        try:
+            part.write(data)
+            # File and row come together under the one lock for writing: a sweep sees both or neither.
+            with transaction.atomic():
+                picture, given_up = _keep_row(user, digest, len(data), read)
+                if not path.exists():
+                    finish_part(part, path)
+        finally:
+            Path(part.name).unlink(missing_ok=True)
+    if given_up:
+        _delete_orphans([file for digest_ in given_up for file in (file_of(digest_), _shown_file(digest_))])
+    _decoded.put(digest, read)
+    return picture
+
+
+def _keep_row(user: User, digest: str, size: int, read: core_picture.Picture) -> tuple[Picture, list[str]]:
+    """The row of a picture, and the digests of those that had to make room for it: where space is short, what nothing
+    names goes before its time of grace is over."""
+    held = Picture.objects.filter(owner=user, digest=digest).first()
+    if held is not None:
+        if held.unnamed_since:
+            held.unnamed_since = timezone.now()
+            held.save(update_fields=["unnamed_since"])
+        return held, []
+    if space_used(user) + size > MAX_TOTAL_BYTES:
+        raise InputError("no_space", "Your pictures fill all the space there is.", "Delete a piece you no longer need.")
+    given_up: list[str] = []
+    if _bytes_of(Picture.objects.filter(owner=user)) + size > MAX_TOTAL_BYTES:
+        spare = _with_named(Picture.objects.filter(owner=user, made__lte=timezone.now() - FRESH)).filter(named=False)
+        given_up = list(spare.values_list("digest", flat=True))
+        spare.delete()
+    made = Picture.objects.create(
+        owner=user, digest=digest, size_bytes=size, width=read.width, height=read.height, profile=read.profile
+    )
+    return made, given_up
+
+
+def space_used(user: User) -> int:
+    """Bytes of the pictures that the artist's pieces name, and of those put in just now."""
+    pictures = _with_named(Picture.objects.filter(owner=user))
+    return _bytes_of(pictures.filter(Q(named=True) | Q(made__gt=timezone.now() - FRESH)))
+
+
+def _bytes_of(some: QuerySet[Any]) -> int:
+    return some.aggregate(total=Sum("size_bytes"))["total"] or 0
+
+
+def _with_named(pictures: QuerySet[Picture]) -> QuerySet[Any]:
+    """With `named`: whether anything refers to them."""
+    named = Q()
+    for relation in Picture._meta.related_objects:
+        assert isinstance(relation, ForeignObjectRel)
+        named |= Q(Exists(relation.related_model._base_manager.filter(**{relation.field.name: OuterRef("pk")})))
+    return pictures.annotate(named=named)
+
+
+def note_unnamed(user: User | None = None) -> None:
+    """Note since when pictures (of one artist, or all) are named by nothing."""
+    pictures = Picture.objects.filter(owner=user) if user else Picture.objects.all()
+    unnamed = _with_named(pictures.filter(unnamed_since=None)).filter(named=False)
+    Picture.objects.filter(pk__in=unnamed.values("pk")).update(unnamed_since=timezone.now())
+
+
+def sweep_pictures(grace: timedelta = GRACE) -> int:
+    """Delete the pictures that nothing has named for the time of grace, and files that belong to no picture.
+
+    Safe beside everything else that goes on: a row goes first and its file only when, under the lock for
+    writing, no row names it. Returns how many files were deleted.
+    """
+    with transaction.atomic():
+        note_unnamed()
+        old = Picture.objects.filter(unnamed_since__lte=timezone.now() - grace)
+        _with_named(old).filter(named=False).delete()
+    folders = (Path(settings.PICTURES_DIR).glob("*/*"), Path(settings.VIEWS_DIR).glob("*"))
+    files = [file for folder in folders for file in folder if not is_part(file)]
+    return sum(_delete_orphans(files[i : i + _AT_ONCE]) for i in range(0, len(files), _AT_ONCE))
+
+
+@transaction.atomic
+def _delete_orphans(files: Sequence[Path]) -> int:
+    named = set(
+        Picture.objects.filter(digest__in={_digest_of(file) for file in files}).values_list("digest", flat=True)
+    )
+    orphans = [file for file in files if _digest_of(file) not in named]
+    for file in orphans:
+        file.unlink(missing_ok=True)
+    return len(orphans)
+
+
+def _digest_of(file: Path) -> str:
+    """The digest of the picture that a file holds or shows."""
+    shown = file.parent == Path(settings.VIEWS_DIR)
+    return file.name.partition("-")[0] if shown else file.parent.name + file.name
+
+
+def get_picture(user: User, picture_id: UUID | str) -> Picture:
+    """Raises NotFoundError (`no_picture`), also for somebody else's."""
+    picture = Picture.objects.filter(owner=user, pk=picture_id).first()
+    if picture is None:
+        raise no_picture()
+    return picture
+
+
+def no_picture() -> NotFoundError:
+    """The refusal of a picture that is not there, or not the artist's."""
+    return NotFoundError("no_picture", "There is no such picture.", "Put it in again.", "picture")
+
+
+def decoded(digest: str) -> core_picture.Picture:
+    """The pixels of a stored picture. Raises NotFoundError (`no_picture`) if it was deleted meanwhile."""
+
+    def read() -> core_picture.Picture:
+        try:
+            return core_picture.read_picture(file_of(digest).read_bytes())
+        except FileNotFoundError as error:
+            raise no_picture() from error
+
+    return _decoded.get(digest, read)
+
+
+def small_of(digest: str, longest: int) -> views.Small:
+    """A stored picture, at most `longest` pixels on its longer side."""
+    return _smaller.get((digest, longest), lambda: views.scaled(decoded(digest), longest))
+
+
+def shown(picture: Picture) -> bytes:
+    """The picture as it is, as JPEG."""
+    digest = picture.digest
+    cached = _shown_file(digest)
+    if cached.exists():
+        return bytes(cached.read_bytes())
+    out = io.BytesIO()
+    Image.fromarray(views.as_it_is(small_of(digest, LONGEST_SHOWN))).save(out, "JPEG", quality=92, subsampling=0)
+    try:
+        write_whole(cached, out.getvalue())
+    except OSError as error:
+        # On a full disk it is made again each time: reading goes on.
+        log.warning("a shown copy could not be kept (%s)", error)
+    return out.getvalue()
+
+
+def patch(user: User, picture_id: UUID, paper: Disc, white: Disc) -> Swatch:
+    """The colour of a paper on a photograph, beside a white sheet. Raises InputError, NotFoundError."""
+    picture = decoded(get_picture(user, picture_id).digest)
+    return Swatch.of(read_beside_white(picture, paper, white))
+
+
+def _shown_file(digest: str) -> Path:
+    return Path(settings.VIEWS_DIR) / f"{digest}-{LONGEST_SHOWN}.jpg"
+
+
+def file_of(digest: str) -> Path:
+    """Where the bytes of a picture lie."""
+    return Path(settings.PICTURES_DIR) / digest[:2] / digest[2:]

@@ -1,0 +1,198 @@
+"""Pieces and their versions: reads of one moment, writes that cannot overwrite each other, undo and redo."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Exists, F, OuterRef, QuerySet
+from django.utils import timezone
+
+from core.errors import ConflictError, InputError, NotFoundError
+from server.api.values import encode
+from server.pictures.models import Picture
+from server.pictures.services import no_picture, note_unnamed
+from server.pieces.document.migrate import migrate
+from server.pieces.document.schema import Document, empty_document
+from server.pieces.document.soundness import read
+from server.pieces.models import Piece, Revision, Written
+
+log = logging.getLogger(__name__)
+
+MAX_PIECES = 500
+KEPT_REVISIONS = 200
+REPEATED_FOR = timedelta(days=30)
+"""How long a write can be repeated: a browser keeps what it could not send."""
+UNREADABLE = (
+    "What is stored of this state cannot be read. Nothing of it is deleted, and Undo goes back to the state before."
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A piece and its document, both read at one moment. set_aside: a sentence on each thing that the stored document
+    holds wrongly and that was left out of this one."""
+
+    piece: Piece
+    document: Document
+    set_aside: list[str]
+    can_undo: bool
+    can_redo: bool
+
+
+class StaleVersionError(ConflictError):
+    """The piece has moved on since the version a write started from. newer: as it is now."""
+
+    def __init__(self, newer: Opened) -> None:
+        super().__init__("stale_version", "The piece was changed elsewhere.", "", "version")
+        self.newer = newer
+
+
+def open_piece(user: User, piece_id: UUID) -> Opened:
+    """The piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
+    revision = _standing(user).filter(piece=piece_id).first()
+    if revision is None:
+        raise NotFoundError("no_piece", "There is no such piece.", "Go back to your pieces.", "piece")
+    return _opened(revision)
+
+
+def document_of(user: User, piece_id: UUID) -> Document:
+    """The document of a piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
+    return open_piece(user, piece_id).document
+
+
+def states_of(piece: Piece) -> Iterator[dict[str, Any]]:
+    """Every state in the history of a piece, the oldest first, its document in the present schema."""
+    for revision in Revision.objects.filter(piece=piece).iterator(chunk_size=50):
+        yield {"position": revision.position, "made": revision.made, "document": migrate(revision.document)}
+
+
+def open_all(user: User) -> Iterator[Opened]:
+    """The artist's pieces, the latest first."""
+    return map(_opened, _standing(user).order_by("-piece__changed").iterator(chunk_size=50))
+
+
+def _standing(user: User) -> QuerySet[Revision]:
+    """The revisions at which the artist's pieces stand.
+
+    One statement reads one moment: a piece that is deleted or moved on meanwhile is seen whole or not at all.
+    """
+    beside = Revision.objects.filter(piece=OuterRef("piece"))
+    return (
+        Revision.objects.filter(piece__owner=user, position=F("piece__position"))
+        .select_related("piece")
+        .annotate(
+            can_undo=Exists(beside.filter(position=OuterRef("position") - 1)),
+            can_redo=Exists(beside.filter(position=OuterRef("position") + 1)),
+        )
+    )
+
+
+def _opened(revision: Any) -> Opened:
+    try:
+        document, set_aside = read(revision.document)
+    except (KeyError, TypeError, ValueError, AttributeError):
+        log.exception("piece %s holds no document", revision.piece_id)
+        document, set_aside = empty_document(), [UNREADABLE]
+    return Opened(revision.piece, document, set_aside, revision.can_undo, revision.can_redo)
+
+
+def written(user: User, key: str) -> Opened | None:
+    """The piece as it is now, if a write with this key was done before."""
+    row = Written.objects.filter(owner=user, key=key).first() if key else None
+    return open_piece(user, row.piece_id) if row else None
+
+
+def _note(user: User, piece: Piece, key: str) -> None:
+    """Remember a write in the transaction that does it."""
+    if key:
+        Written.objects.create(owner=user, piece=piece, key=key)
+
+
+def forget_writes(grace: timedelta = REPEATED_FOR) -> None:
+    """Forget the keys of old writes."""
+    Written.objects.filter(at__lt=timezone.now() - grace).delete()
+
+
+@transaction.atomic
+def new_piece(user: User, title: str, document: Document, key: str = "") -> Opened:
+    """A new piece; with a key that made one before, that one. Raises InputError (`too_many_pieces`) over the limit."""
+    if before := written(user, key):
+        return before
+    if Piece.objects.filter(owner=user).count() >= MAX_PIECES:
+        raise InputError("too_many_pieces", f"You have {MAX_PIECES} pieces.", "Delete one first.")
+    piece = Piece.objects.create(owner=user, title=title)
+    Revision.objects.create(
+        piece=piece, position=0, document=encode(Document, document), picture=_named(user, document)
+    )
+    _note(user, piece, key)
+    return open_piece(user, piece.pk)
+
+
+@transaction.atomic
+def write(user: User, before: Opened, version: int, title: str, document: Document, key: str = "") -> Opened:
+    """Store a new state that was made from `version`, and from `before` as it was then.
+
+    A state equal to the present one makes no new step in the history. Raises StaleVersionError if that is not the
+    latest, NotFoundError if the piece is gone.
+    """
+    piece = before.piece
+    same = document == before.document and not before.set_aside
+    position = piece.position if same else piece.position + 1
+    _claim(user, piece, version, title=title, position=position)
+    if not same:
+        # A picture that was missing already is no reason to lose anything else.
+        picture = _named(user, document, must=document.picture != before.document.picture)
+        revisions = Revision.objects.filter(piece=piece)
+        revisions.filter(position__gte=position).delete()
+        held = encode(Document, document)
+        Revision.objects.create(piece=piece, position=position, document=held, picture=picture)
+        revisions.filter(position__lt=position - KEPT_REVISIONS).delete()
+    _note(user, piece, key)
+    return open_piece(user, piece.pk)
+
+
+@transaction.atomic
+def step(user: User, piece_id: UUID, version: int, by: int, key: str = "") -> Opened:
+    """Undo (by −1) or redo (by +1). Raises ConflictError (`nothing_there`) at the end of the history."""
+    if before := written(user, key):
+        return before
+    now = open_piece(user, piece_id)
+    if not (now.can_undo if by < 0 else now.can_redo):
+        raise ConflictError("nothing_there", "There is nothing more to " + ("undo." if by < 0 else "redo."))
+    _claim(user, now.piece, version, position=now.piece.position + by)
+    _note(user, now.piece, key)
+    return open_piece(user, piece_id)
+
+
+@transaction.atomic
+def delete(user: User, piece_id: UUID) -> None:
+    """Delete a piece with its history. Raises NotFoundError (`no_piece`)."""
+    open_piece(user, piece_id).piece.delete()
+    note_unnamed(user)
+
+
+def _named(user: User, document: Document, must: bool = True) -> Picture | None:
+    """The picture that a document names, noted as named."""
+    if not document.picture:
+        return None
+    named = Picture.objects.filter(owner=user, pk=document.picture)
+    named.filter(unnamed_since__isnull=False).update(unnamed_since=None)
+    picture = named.first()
+    if picture is None and must:
+        raise no_picture()
+    return picture
+
+
+def _claim(user: User, piece: Piece, version: int, **changes: Any) -> None:
+    moved = Piece.objects.filter(pk=piece.pk, version=version, position=piece.position).update(
+        version=F("version") + 1, changed=timezone.now(), **changes
+    )
+    if not moved:
+        raise StaleVersionError(open_piece(user, piece.pk))

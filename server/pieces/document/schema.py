@@ -1,0 +1,223 @@
+"""What an artist decided about a piece: the document, as typed, frozen values.
+
+Nothing in it was worked out, and nothing of it was done on paper: see server.pieces.results and server.pieces.work.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import uuid
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Annotated, Literal, get_args
+from uuid import UUID
+
+from annotated_types import Interval, Len, MaxLen
+
+from core.errors import InputError
+from core.limits import LIMITS, Fraction, Identifier, Name, OwnId
+from core.look.faces import Face
+from core.look.measuring import Format, Mark
+from core.look.reading import Corners, Disc, Outline, Radius, Region, middle_of
+from core.look.roles import Place, Role
+from core.look.study import Person, Stroke
+from core.optics.medium import Pass
+from core.plan.setup import Setup
+from server.api.values import value
+
+Schema = Literal[5]
+(SCHEMA,) = get_args(Schema)
+"""The number of the present schema. It grows with every change of what a document holds, together with a step in
+migrate.py and a folder of the version before in tests/folders."""
+
+
+@dataclass(frozen=True, slots=True)
+class Light:
+    """Where the light comes from: 0 from the right, 90 from above."""
+
+    from_deg: Annotated[float, Interval(ge=0, le=360)]
+
+
+@dataclass(frozen=True, slots=True)
+class Grid:
+    columns: Annotated[int, Interval(ge=1, le=40)]
+    rows: Annotated[int, Interval(ge=1, le=40)]
+    diagonals: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Cross:
+    """The centre that rays are measured from."""
+
+    x: Fraction
+    y: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedPass(Pass):
+    """A pass of a recipe. id: its own, by which it is ticked; locked: it stays when the spot is mixed anew."""
+
+    id: OwnId = ""
+    locked: bool = False
+
+    @property
+    def bare(self) -> Pass:
+        """The pass as the computation knows it."""
+        return Pass(self.stick, self.pressure, self.repeats, self.technique)
+
+    @staticmethod
+    def of(pass_: Pass) -> PlannedPass:
+        """A pass with an id of its own."""
+        return PlannedPass(pass_.stick, pass_.pressure, pass_.repeats, pass_.technique, uuid.uuid4().hex[:12])
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedRecipe:
+    passes: Annotated[tuple[PlannedPass, ...], MaxLen(LIMITS.passes)]
+
+    def bare(self) -> tuple[Pass, ...]:
+        """The passes as the computation knows them."""
+        return tuple(pass_.bare for pass_ in self.passes)
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    id: Identifier
+    name: Name
+    face: Face | None = None
+    strokes: Annotated[tuple[Stroke, ...], MaxLen(LIMITS.strokes)] = ()
+
+    @property
+    def person(self) -> Person:
+        """What it says of the person in the picture."""
+        return Person(self.face, self.strokes)
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    id: Identifier
+    figure: Identifier
+    name: Name
+    place: Place
+    role: Role
+    x: Fraction
+    y: Fraction
+    radius: Radius
+    outline: Corners | None = None
+    recipe: PlannedRecipe | None = None
+    locked: bool = False
+
+    @property
+    def region(self) -> Region:
+        """What it holds: its outline if it has one, else its disc."""
+        return Disc(self.x, self.y, self.radius) if self.outline is None else Outline(self.outline)
+
+    @property
+    def passes(self) -> tuple[PlannedPass, ...]:
+        """The passes of its recipe; none as long as it has none."""
+        return self.recipe.passes if self.recipe else ()
+
+
+@dataclass(frozen=True, slots=True)
+class Surrounding:
+    """A place on the reference that neighbours the skin, such as hair or cloth."""
+
+    id: Identifier
+    name: Name
+    x: Fraction
+    y: Fraction
+    radius: Radius
+
+    @property
+    def disc(self) -> Disc:
+        return Disc(self.x, self.y, self.radius)
+
+
+@value
+class Document:
+    """Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white."""
+
+    schema: Schema
+    setup: Setup
+    tray: UUID | None
+    picture: UUID | None
+    balance: Disc | None
+    light: Light | None
+    format: Format
+    grid: Grid | None
+    cross: Cross | None
+    marks: Annotated[tuple[Mark, ...], MaxLen(LIMITS.marks)]
+    unit: Identifier | None
+    figures: Annotated[tuple[Figure, ...], Len(1, LIMITS.figures)]
+    spots: Annotated[tuple[Spot, ...], MaxLen(LIMITS.spots)]
+    surroundings: Annotated[tuple[Surrounding, ...], MaxLen(LIMITS.surroundings)]
+
+    def spots_of(self, figure: str) -> tuple[Spot, ...]:
+        """The spots of one figure."""
+        return tuple(spot for spot in self.spots if spot.figure == figure)
+
+    def with_spots(self, spots: Iterable[Spot]) -> Document:
+        """The document with these spots instead."""
+        return dataclasses.replace(self, spots=tuple(spots))
+
+
+def empty_document() -> Document:
+    """What a new piece holds."""
+    return Document(
+        schema=SCHEMA,
+        setup=Setup(),
+        tray=None,
+        picture=None,
+        balance=None,
+        light=None,
+        format=Format(),
+        grid=None,
+        cross=None,
+        marks=(),
+        unit=None,
+        figures=(Figure("figure-1", "Figure 1"),),
+        spots=(),
+        surroundings=(),
+    )
+
+
+def check_references(document: Document) -> None:
+    """Raises InputError (`same_id`, `refers_to_nothing`) unless every id is one thing's, and what is named is there."""
+    for part, rows in (("figures", document.figures), ("spots", document.spots), ("marks", document.marks)):
+        twice = [key for key, count in Counter(row.id for row in rows).items() if count > 1]
+        if twice:
+            raise InputError(
+                "same_id", f"Two {part} have the id “{twice[0]}”.", "Nothing was changed.", f"document.{part}"
+            )
+    if document.unit is not None and document.unit not in {mark.id for mark in document.marks}:
+        raise InputError(
+            "refers_to_nothing", "The unit is none of the measures.", "Nothing was changed.", "document.unit"
+        )
+    known = {figure.id for figure in document.figures}
+    for i, spot in enumerate(document.spots):
+        if spot.figure not in known:
+            raise InputError(
+                "refers_to_nothing",
+                "A spot belongs to a figure that is not there.",
+                "Nothing was changed.",
+                f"document.spots[{i}].figure",
+            )
+
+
+def settled(document: Document) -> Document:
+    """The document as it is stored: outlined spots have their centre where the outline is, every pass has an id."""
+    return document.with_spots(_settled(spot) for spot in document.spots)
+
+
+def _settled(spot: Spot) -> Spot:
+    if isinstance(spot.region, Outline):
+        x, y = middle_of(spot.region)
+        spot = dataclasses.replace(spot, x=x, y=y)
+    if spot.recipe and not all(pass_.id for pass_ in spot.recipe.passes):
+        passes = (
+            pass_ if pass_.id else dataclasses.replace(PlannedPass.of(pass_), locked=pass_.locked)
+            for pass_ in spot.recipe.passes
+        )
+        spot = dataclasses.replace(spot, recipe=PlannedRecipe(tuple(passes)))
+    return spot

@@ -1,0 +1,255 @@
+"""Looking at a piece's reference: study, ways of seeing, suggestions, measures and the transfer page."""
+
+from __future__ import annotations
+
+import io
+import uuid
+from dataclasses import replace
+
+from django.contrib.auth.models import User
+from PIL import Image
+
+from core.colour.spaces import lab_to_xyz, xyz_to_lab
+from core.colour.swatch import Swatch
+from core.errors import InputError
+from core.limits import LIMITS
+from core.look import measuring
+from core.look import study as core_study
+from core.look.balance import Balance, balance_on
+from core.look.borders import border_lines
+from core.look.places import SeenSpot, doubt, notes
+from core.look.reading import Disc, Reading, read_spot
+from core.look.suggest import suggest
+from core.look.ways import Scene, get_way
+from server.api.memo import SingleFlightCache
+from server.pictures.models import Picture
+from server.pictures.services import LONGEST_SHOWN, decoded, get_picture, small_of
+from server.pieces.document.schema import Document, Figure, Spot
+from server.pieces.look.readings import Readings, readings_of
+from server.pieces.look.values import (
+    FigureStudy,
+    SpotStudy,
+    Study,
+    SuggestedFigure,
+    SuggestedSpot,
+    Suggestion,
+    Transfer,
+    TransferLine,
+    TransferSpot,
+)
+from server.pieces.results import digest
+
+NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
+UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
+COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
+
+_studies: SingleFlightCache[str, core_study.Study] = SingleFlightCache(6)
+_balances: SingleFlightCache[tuple[str, Disc], Balance] = SingleFlightCache(20)
+_views: SingleFlightCache[tuple[object, ...], bytes] = SingleFlightCache(60)
+
+
+def check_balance(user: User, document: Document) -> None:
+    """Raises InputError (field `document.balance`) unless the picture can be balanced as the document says."""
+    if document.balance and document.picture:
+        _balance(get_picture(user, document.picture), document)
+
+
+def look_key(document: Document) -> str:
+    """Changes whenever what is seen of the reference could."""
+    people = [(figure.id, figure.face, figure.strokes) for figure in document.figures]
+    return digest("look", core_study.MODEL, document.picture, document.balance, people)
+
+
+def placement(picture: Picture | None, document: Document) -> measuring.Placement | None:
+    """How the reference sits on the sheet. Raises InputError for a sheet that cannot be."""
+    return measuring.place_on(document.format, picture.width, picture.height) if picture else None
+
+
+def measured(picture: Picture | None, document: Document) -> list[measuring.Measured]:
+    """Every mark of the document on the reference and on the sheet."""
+    place = placement(picture, document)
+    if picture is None or place is None:
+        return []
+    return measuring.measure(document.marks, document.unit, picture.width, picture.height, place)
+
+
+def measured_one(user: User, document: Document, mark: measuring.Mark) -> measuring.Measured:
+    """A mark that is being drawn; nothing is stored."""
+    marks = (*(other for other in document.marks if other.id != mark.id), mark)
+    return measured(_picture(user, document), replace(document, marks=marks))[-1]
+
+
+def _picture(user: User, document: Document) -> Picture:
+    if document.picture is None:
+        raise InputError("no_picture_yet", "This piece has no reference yet.", "Put in a picture first.", "picture")
+    return get_picture(user, document.picture)
+
+
+def _balance(picture: Picture, document: Document) -> Balance | None:
+    disc = document.balance
+    if disc is None:
+        return None
+    try:
+        return _balances.get((picture.digest, disc), lambda: balance_on(decoded(picture.digest), disc))
+    except InputError as error:
+        raise InputError(error.code, error.message, error.hint, "document.balance") from error
+
+
+def study_of(picture: Picture, document: Document) -> core_study.Study:
+    """What the reference shows of the figures of the document."""
+
+    def make() -> core_study.Study:
+        people = [figure.person for figure in document.figures]
+        return core_study.study(small_of(picture.digest, core_study.WORKING_SIZE), _balance(picture, document), people)
+
+    return _studies.get(look_key(document) + picture.digest, make)
+
+
+def studied(user: User, document: Document) -> Study:
+    """What the reference shows about its figures and spots. Raises InputError (`no_picture_yet`)."""
+    picture = _picture(user, document)
+    seen = study_of(picture, document)
+    balance = _balance(picture, document)
+    readings = readings_of(user, document)
+    return Study(
+        figures=tuple(_figure(figure, found) for figure, found in zip(document.figures, seen.figures, strict=True)),
+        spots=tuple(_spot(spot, document, readings, seen, balance) for spot in document.spots),
+        colourless=seen.colourless,
+        trouble=_trouble(seen),
+        light_from_deg=seen.light_from_deg,
+    )
+
+
+def _figure(figure: Figure, found: core_study.FigureStudy) -> FigureStudy:
+    return FigureStudy(
+        id=figure.id,
+        found=found.found,
+        certain=found.certain,
+        lightest=found.lightest,
+        darkest=found.darkest,
+        border=found.border,
+        average=Swatch.of(found.average) if found.average else None,
+        complexion=found.complexion,
+    )
+
+
+def _trouble(seen: core_study.Study) -> str:
+    said = [COLOURLESS] if seen.colourless else []
+    if not seen.skin.any():
+        said.append(NO_SKIN)
+    elif not any(figure.certain for figure in seen.figures):
+        said.append(UNCERTAIN)
+    return " ".join(said)
+
+
+def _spot(
+    spot: Spot, document: Document, readings: Readings, seen: core_study.Study, balance: Balance | None
+) -> SpotStudy:
+    said = SpotStudy(spot.id, notes()[spot.place])
+    reading = readings.get(spot.id)
+    if reading is None:
+        return said
+    others = [
+        _seen(other, readings[other.id])
+        for other in document.spots_of(spot.figure)
+        if other.id in readings and other.id != spot.id
+    ]
+    from_deg = document.light.from_deg if document.light else seen.light_from_deg
+    said = replace(
+        said,
+        family=_family(spot, document, reading, seen),
+        doubt=doubt(_seen(spot, reading), others, from_deg is None or from_deg < 180),
+    )
+    if balance is not None:
+        xyz = lab_to_xyz(reading.swatch.lab)
+        said = replace(said, balanced=Swatch.of(xyz_to_lab(balance.apply(xyz))))
+    return said
+
+
+def _family(spot: Spot, document: Document, reading: Reading, seen: core_study.Study) -> str:
+    """`light` or `shadow`, as the study sees it there, or else by the border of values; empty if nobody can tell."""
+    h, w = seen.owners.shape
+    at = min(h - 1, int(spot.y * h)), min(w - 1, int(spot.x * w))
+    number = [figure.id for figure in document.figures].index(spot.figure)
+    border = seen.figures[number].border
+    if seen.owners[at]:
+        return "light" if seen.light[at] else "shadow"
+    if border is not None:
+        return "light" if reading.swatch.value >= border else "shadow"
+    return ""
+
+
+def _seen(spot: Spot, reading: Reading) -> SeenSpot:
+    return SeenSpot(spot.place, spot.role, reading.swatch.lab, reading.swatch.value)
+
+
+def suggested(user: User, document: Document) -> Suggestion:
+    """Figures and spots that Caltin would mark; nothing is stored.
+
+    Faces that nobody has yet become figures without a face first, then new figures.
+    """
+    picture = _picture(user, document)
+    seen = study_of(picture, document)
+    held = [replace(figure, face=found.face) for figure, found in zip(document.figures, seen.figures, strict=True)]
+    extra = [face for face in seen.faces if face not in [figure.face for figure in held]]
+    added = [
+        Figure(f"figure-{uuid.uuid4().hex[:8]}", f"Figure {number}", face)
+        for number, face in enumerate(extra[: LIMITS.figures - len(held)], start=len(held) + 1)
+    ]
+    if extra:
+        seen = study_of(picture, replace(document, figures=(*held, *added)))
+    pixels = decoded(picture.digest)
+    spots = [
+        SuggestedSpot(
+            figure=figure.id,
+            place=found.place,
+            role=found.role,
+            x=found.x,
+            y=found.y,
+            radius=found.radius,
+            swatch=read_spot(pixels, Disc(found.x, found.y, found.radius)).swatch,
+        )
+        for number, figure in enumerate((*held, *added))
+        for found in suggest(seen, number)
+    ]
+    figures = [
+        SuggestedFigure(figure.id, figure.name, figure.face, is_new)
+        for rows, is_new in ((held, False), (added, True))
+        for figure in rows
+    ]
+    return Suggestion(tuple(figures), tuple(spots), _trouble(seen))
+
+
+def view(user: User, document: Document, kind: str, amount: int, borders: bool, balanced: bool) -> bytes:
+    """A way of seeing the reference, as JPEG. Raises InputError (`bad_view`, or what core.look.views raises)."""
+    way = get_way(kind)
+    picture = _picture(user, document)
+
+    def draw() -> bytes:
+        scene = Scene(
+            small_of(picture.digest, LONGEST_SHOWN),
+            lambda: study_of(picture, document),
+            _balance(picture, document) if balanced else None,
+        )
+        out = io.BytesIO()
+        Image.fromarray(way.see(scene, amount, borders)).save(out, "JPEG", quality=90, subsampling=0)
+        return out.getvalue()
+
+    return _views.get((picture.digest, look_key(document), kind, amount, borders, balanced), draw)
+
+
+def transfer(user: User, document: Document, steps: int) -> Transfer:
+    """Lines and spots in millimetres on the sheet, as far as the sheet shows them."""
+    picture = _picture(user, document)
+    place = measuring.place_on(document.format, picture.width, picture.height)
+    lines = []
+    for line in border_lines(study_of(picture, document), steps):
+        points = [place.on_sheet(x, y) for x, y in line.points]
+        lines.append(TransferLine(line.kind, "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points)))
+    left, top, right, bottom = place.crop
+    spots = []
+    for number, spot in enumerate(document.spots, start=1):
+        if left <= spot.x <= right and top <= spot.y <= bottom:
+            x, y = place.on_sheet(spot.x, spot.y)
+            spots.append(TransferSpot(spot.id, number, round(x, 2), round(y, 2)))
+    return Transfer(place, tuple(lines), tuple(spots))

@@ -1,0 +1,87 @@
+"""Looking at a reference over HTTP."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.errors import InputError
+from core.look.measuring import Measured
+from core.look.views import FEWEST_STEPS, MOST_STEPS
+from core.look.ways import WAYS
+from server.api.requests import artist, jpeg, number
+from server.api.values import answer, asked
+from server.pieces.document.history import document_of
+from server.pieces.look import services
+from server.pieces.look.values import DrawnMark, Study, Suggestion, Transfer
+from server.pieces.results import digest
+
+
+class StudyView(APIView):
+    """What the reference shows."""
+
+    @extend_schema(responses=Study)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        user = artist(request)
+        return answer(Study, services.studied(user, document_of(user, piece_id)))
+
+
+class SuggestView(APIView):
+    """Spots that might be worth marking; nothing is stored."""
+
+    @extend_schema(request=None, responses=Suggestion)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        user = artist(request)
+        return answer(Suggestion, services.suggested(user, document_of(user, piece_id)))
+
+
+class MeasureView(APIView):
+    """A mark that is being drawn; nothing is stored."""
+
+    @extend_schema(request=DrawnMark, responses=Measured)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        user, mark = artist(request), asked(DrawnMark, request).mark
+        return answer(Measured, services.measured_one(user, document_of(user, piece_id), mark))
+
+
+class SeeingView(APIView):
+    """A way of seeing the reference, as JPEG. `key` only tells browsers when to ask again."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("kind", str, enum=tuple(WAYS), default="as_it_is"),
+            OpenApiParameter("amount", int, default=5),
+            OpenApiParameter("borders", int, enum=[0, 1], default=0),
+            OpenApiParameter("balanced", int, enum=[0, 1], default=0),
+            OpenApiParameter("key", str),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user = artist(request)
+        document = document_of(user, piece_id)
+        kind = request.query_params.get("kind", "as_it_is")
+        amount = number(request, "amount", 5)
+        borders, balanced = (bool(number(request, name, 0)) for name in ("borders", "balanced"))
+        key = digest(services.look_key(document), kind, amount, borders, balanced)
+        return jpeg(request, key, lambda: services.view(user, document, kind, amount, borders, balanced))
+
+
+class TransferView(APIView):
+    """Everything on the transfer page."""
+
+    @extend_schema(parameters=[OpenApiParameter("steps", int, default=5)], responses=Transfer)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        steps = number(request, "steps", 5)
+        if not FEWEST_STEPS <= steps <= MOST_STEPS:
+            raise InputError(
+                "bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps"
+            )
+        user = artist(request)
+        return answer(Transfer, services.transfer(user, document_of(user, piece_id), steps))

@@ -1,0 +1,1 @@
+"""The second step: recipes, and what is worth knowing around them."""

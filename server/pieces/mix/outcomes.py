@@ -1,0 +1,165 @@
+"""What the recipes of a piece give."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+from django.contrib.auth.models import User
+
+from core.colour.spaces import Floats
+from core.colour.swatch import Swatch
+from core.errors import CaltinError, InputError
+from core.optics.kit import Kit
+from core.optics.medium import Layered, Pass
+from core.optics.stick import Stick
+from core.plan.setup import judged
+from core.recipe.cautions import Caution
+from core.recipe.reach import beyond
+from core.recipe.recipe import MODEL, Recipe, work_out
+from core.recipe.why import why
+from server.api.values import value
+from server.pieces.document.schema import Document, Spot
+from server.pieces.look.readings import Readings
+from server.pieces.mix.laid_out import Reach, colour_of, kit_for, lightness_reach
+from server.pieces.results import ResultCache
+
+Lab = tuple[float, float, float]
+
+
+@value
+class PassOutcome:
+    """The colour after a pass, how much of the tooth is free then (0–1), and what the pass does."""
+
+    after: Swatch
+    tooth_left: float
+    effect: str
+
+
+@value
+class Outcome:
+    """What a recipe gives; with `trouble` set, that sentence is all there is. See core.recipe.recipe.Recipe.
+
+    grain: colours of equal parts of the surface, from the valleys of the paper's tooth to its peaks.
+    """
+
+    trouble: str = ""
+    why: str = ""
+    target: Swatch | None = None
+    paper: Swatch | None = None
+    result: Swatch | None = None
+    steps: tuple[PassOutcome, ...] = ()
+    delta_e: float | None = None
+    delta_v: float | None = None
+    tolerance: float | None = None
+    cautions: tuple[Caution, ...] = ()
+    grain: tuple[str, ...] = ()
+
+    @staticmethod
+    def of(recipe: Recipe, kit: Layered) -> Outcome:
+        """What a recipe gives."""
+        return Outcome(
+            why=why(recipe, kit),
+            target=recipe.target,
+            paper=recipe.paper,
+            result=recipe.result,
+            steps=tuple(PassOutcome(step.after, step.room, step.effect) for step in recipe.steps),
+            delta_e=recipe.delta_e,
+            delta_v=recipe.delta_v,
+            tolerance=recipe.tolerance,
+            cautions=recipe.cautions,
+            grain=recipe.grain,
+        )
+
+
+_outcomes: ResultCache[Outcome] = ResultCache(Outcome, "outcome", MODEL)
+
+
+@dataclass(frozen=True, slots=True)
+class Outcomes:
+    """Outcomes and their keys by the id of the spot; spots without a recipe are missing."""
+
+    by_spot: dict[str, Outcome]
+    keys: dict[str, str]
+
+
+NO_OUTCOMES = Outcomes({}, {})
+_UNREAD = Outcome(trouble="This spot has no reading yet.")
+
+
+def seen_colours(document: Document, readings: Readings) -> tuple[list[Spot], Floats]:
+    """The spots that have a reading, and their CIELAB (m, 3)."""
+    read = [spot for spot in document.spots if spot.id in readings]
+    return read, np.array([readings[spot.id].swatch.lab for spot in read]).reshape(-1, 3)
+
+
+def targets_of(user: User, document: Document, readings: Readings) -> dict[str, Lab]:
+    """What the recipe of each spot with a reading is judged by, by spot id.
+
+    Raises what `lightness_reach` raises where the whole scale of values is moved.
+    """
+    read, seen = seen_colours(document, readings)
+    labs = judged(seen, document.setup.fit, partial(lightness_reach, user, document)) if read else seen
+    return {spot.id: _rounded(lab) for spot, lab in zip(read, labs, strict=True)}
+
+
+def _rounded(lab: Floats) -> Lab:
+    lightness, a, b = (round(float(v), 3) for v in lab)
+    return lightness, a, b
+
+
+def outcomes_of(user: User, document: Document, readings: Readings) -> Outcomes:
+    """The outcome of every recipe."""
+    spots = [spot for spot in document.spots if spot.recipe]
+    if not spots:
+        return NO_OUTCOMES
+    try:
+        kit = kit_for(user, document)
+        targets = targets_of(user, document, readings)
+    except CaltinError as error:
+        return Outcomes(
+            {spot.id: Outcome(trouble=error.message) for spot in spots}, {spot.id: error.code for spot in spots}
+        )
+    read = [spot for spot in spots if spot.id in targets]
+    asked = [_Asked.of(kit, spot, targets[spot.id]) for spot in read]
+    found = _outcomes.get_many([row.content for row in asked], lambda missing: [asked[i].outcome(kit) for i in missing])
+    by_spot = {spot.id: _UNREAD for spot in spots}
+    by_spot |= {spot.id: outcome for spot, outcome in zip(read, found, strict=True)}
+    keys = {spot.id: _outcomes.key(row.content) for spot, row in zip(read, asked, strict=True)}
+    return Outcomes(by_spot, keys)
+
+
+class _Asked:
+    """The question what passes give, with everything that its answer depends on."""
+
+    def __init__(self, kit: Kit, passes: Sequence[Pass], target: Lab, role: str) -> None:
+        self._passes, self._target, self._role = tuple(passes), target, role
+        by_code = {stick.code: stick for stick in kit.sticks}
+        used: list[Stick | None] = [by_code.get(pass_.stick) for pass_ in passes]
+        sticks = tuple(stick and colour_of(stick) for stick in used)
+        self.content = (kit.usual, kit.support, sticks, self._passes, target, role)
+
+    @staticmethod
+    def of(kit: Kit, spot: Spot, target: Lab) -> _Asked:
+        return _Asked(kit, spot.recipe.bare() if spot.recipe else (), target, spot.role)
+
+    def outcome(self, kit: Kit) -> Outcome:
+        try:
+            return Outcome.of(work_out(kit, self._passes, self._target, self._role), kit)
+        except InputError as error:
+            return Outcome(trouble=f"{error.message} {error.hint}")
+
+
+def out_of_reach(document: Document, readings: Readings, outcomes: Outcomes, reach: Reach | None) -> dict[str, str]:
+    """Why spots cannot be reached, by spot id; empty sentences where they can."""
+    if reach is None:
+        return {}
+    said = {}
+    for spot in document.spots:
+        if spot.id in readings:
+            outcome = outcomes.by_spot.get(spot.id)
+            value_ = readings[spot.id].swatch.value
+            said[spot.id] = beyond(value_, reach.darkest, reach.lightest, outcome.delta_e if outcome else None)
+    return said

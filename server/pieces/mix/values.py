@@ -1,0 +1,137 @@
+"""What goes in and out around the recipes."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from annotated_types import Interval, MaxLen
+
+from core.colour.swatch import Swatch
+from core.limits import LIMITS, Code, Identifier
+from core.look.roles import Role
+from core.optics.medium import Pass
+from core.plan.setup import MAX_STICKS
+from core.recipe.figure import Departure, Undertone
+from core.recipe.ramp import Ramp
+from server.api.schema import example
+from server.api.values import value
+from server.pieces.document.schema import PlannedPass
+from server.pieces.mix.outcomes import Outcome
+
+Coordinate = Annotated[float, Interval(ge=-200, le=200)]
+SpotIds = Annotated[tuple[Identifier, ...], MaxLen(LIMITS.spots)]
+
+
+@example({"spots": ["spot-1"]})
+@value
+class Spots:
+    """Ids of spots; none for all of them."""
+
+    spots: SpotIds
+
+
+@example({"spot": "spot-1"})
+@value
+class OneSpot:
+    spot: Identifier
+
+
+@example({"code": "G01"})
+@value
+class StickCode:
+    code: Code
+
+
+@example({"target": [62.0, 14.0, 18.0], "role": "middle", "passes": [{"stick": "G01", "pressure": "light"}]})
+@value
+class Trial:
+    """Passes that are being tried out. target: CIELAB."""
+
+    target: tuple[Coordinate, Coordinate, Coordinate]
+    role: Role
+    passes: Annotated[tuple[PlannedPass, ...], MaxLen(LIMITS.passes)]
+
+    def bare(self) -> tuple[Pass, ...]:
+        """The passes as the computation knows them."""
+        return tuple(pass_.bare for pass_ in self.passes)
+
+
+@example({"size": 4})
+@value
+class PaletteSize:
+    """Either how many sticks, or how much farther off a colour may be than with the whole tray."""
+
+    size: Annotated[int, Interval(ge=1, le=MAX_STICKS)] | None = None
+    within: Annotated[float, Interval(ge=0.1, le=10)] | None = None
+
+
+@value
+class Prepared:
+    """How many spots there is an answer for."""
+
+    done: int
+
+
+@value
+class TriedRecipe:
+    passes: tuple[PlannedPass, ...]
+    outcome: Outcome
+
+
+@value
+class Answer(TriedRecipe):
+    kind: str
+
+
+@value
+class FigurePlan:
+    """base: id of the spot whose recipe is the base, empty if nothing is mixed. sticks: those of its ramp."""
+
+    id: str
+    base: str
+    departures: tuple[Departure, ...]
+    undertones: tuple[Undertone, ...]
+    sticks: tuple[str, ...]
+    ramp: Ramp
+
+
+@value
+class Figures:
+    """stages: what is done in each stage of the method."""
+
+    figures: tuple[FigurePlan, ...]
+    stages: tuple[tuple[str, ...], ...]
+
+
+@value
+class PaletteStick:
+    """loss: what the mean would rise by without it."""
+
+    code: str
+    loss: float
+
+
+@value
+class Buy:
+    code: str
+    name: str
+    range: str
+    gain: float
+    swatch: Swatch
+
+
+@value
+class Palette:
+    sticks: tuple[PaletteStick, ...]
+    mean: float
+    mean_of_all: float
+    buy: tuple[Buy, ...]
+
+
+@value
+class Neighbour:
+    id: str
+    name: str
+    swatch: Swatch
+    own: Swatch
+    words: str

@@ -1,0 +1,329 @@
+"""A piece as it is shown, and the writes that keep it true."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from rest_framework.exceptions import ValidationError
+
+from core.errors import CaltinError
+from core.look.measuring import Measured
+from core.plan.setup import check_setup
+from core.recipe.recipe import MODEL
+from server.api.values import decode, encode, value
+from server.materials import services as materials
+from server.pictures.models import Picture
+from server.pictures.services import get_picture
+from server.pieces.document import history
+from server.pieces.document.history import Opened, open_piece
+from server.pieces.document.migrate import migrate, work_in
+from server.pieces.document.parts import Parts, changed, changes, parts_of
+from server.pieces.document.schema import Document, check_references, empty_document, settled
+from server.pieces.document.soundness import check_figures, check_format
+from server.pieces.look import services as looking
+from server.pieces.look.readings import Readings, Temperature, check_spots, readings_of, temperatures
+from server.pieces.mix import services as mixing
+from server.pieces.mix.laid_out import colour_of, reach, tray_of
+from server.pieces.mix.outcomes import NO_OUTCOMES, Outcomes, out_of_reach, outcomes_of
+from server.pieces.piece.values import (
+    ChangePiece,
+    Found,
+    Keys,
+    PictureInPiece,
+    Piece,
+    PieceChange,
+    PieceRow,
+    PieceVersion,
+    Solve,
+    SpotFound,
+    WritePiece,
+)
+from server.pieces.results import digest
+from server.pieces.work.services import note_work, tasks_of, ticked, work_of
+from server.pieces.work.values import Change, WorkChanges
+
+log = logging.getLogger(__name__)
+T = TypeVar("T")
+_NOTHING: dict[str, Any] = {}
+
+
+@value
+class _Holder:
+    """A document where the paths of its faults are to begin with its name."""
+
+    document: Document
+
+
+@dataclass(frozen=True, slots=True)
+class _Parts:
+    """Works out the parts of a piece one by one; what cannot be is named in `troubles`, and the rest is there."""
+
+    piece_id: UUID
+    troubles: list[str]
+
+    def part(self, what: str, make: Callable[[], T], otherwise: T) -> T:
+        try:
+            return make()
+        except CaltinError as error:
+            self.troubles.append(f"{error.message} {error.hint}")
+        except Exception:
+            # Whatever it was: a piece that does not open would take the artist's work hostage.
+            log.exception("piece %s: %s", self.piece_id, what)
+            self.troubles.append(f"The {what} of this piece cannot be worked out. Everything you did is still there.")
+        return otherwise
+
+
+def shown(user: User, opened: Opened) -> Piece:
+    """A piece with everything that is worked out about it."""
+    piece, document = opened.piece, opened.document
+    parts = _Parts(piece.pk, list(opened.set_aside))
+    readings = parts.part("readings", lambda: readings_of(user, document), Readings())
+    outcomes = parts.part("recipes", lambda: outcomes_of(user, document, readings), NO_OUTCOMES)
+    warmth = parts.part("warmth of the spots", lambda: temperatures(document, readings), dict[str, Temperature]())
+    held = parts.part("reach", lambda: reach(user, document), None)
+    beyond = parts.part("reach", lambda: out_of_reach(document, readings, outcomes, held), dict[str, str]())
+    picture = Picture.objects.filter(owner=user, pk=document.picture).first() if document.picture else None
+    found = Found(
+        spots={
+            spot.id: SpotFound(
+                readings.get(spot.id), warmth.get(spot.id), beyond.get(spot.id, ""), outcomes.by_spot.get(spot.id)
+            )
+            for spot in document.spots
+        },
+        reach=held,
+        placement=parts.part("place on the sheet", lambda: looking.placement(picture, document), None),
+        measured=tuple(parts.part("measures", lambda: looking.measured(picture, document), list[Measured]())),
+    )
+    keys = keys_of(user, document, outcomes, digest("found", found))
+    return Piece(
+        id=piece.pk,
+        title=piece.title,
+        version=piece.version,
+        changed=piece.changed,
+        can_undo=opened.can_undo,
+        can_redo=opened.can_redo,
+        document=document,
+        work=work_of(piece),
+        found=found,
+        keys=keys,
+        troubles=tuple(dict.fromkeys(parts.troubles)),
+        picture=_picture(picture) if picture else None,
+    )
+
+
+def _picture(picture: Picture) -> PictureInPiece:
+    return PictureInPiece(picture.pk, picture.width, picture.height, picture.profile)
+
+
+def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "") -> Keys:
+    """The keys of the parts, from everything that their answers depend on."""
+    setup, look = document.setup, looking.look_key(document)
+    try:
+        sticks = tray_of(user, document).sticks
+    except CaltinError:
+        sticks = ()
+    used = {pass_.stick for spot in document.spots for pass_ in spot.passes}
+    tasks = [
+        (task, [pass_.id for pass_ in spot.passes])
+        for task, spot in zip(tasks_of(document), document.spots, strict=True)
+    ]
+    paper = materials.own_paper(user, setup.paper)
+    where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
+    laid = sorted(outcomes.keys.items())
+    colours = [colour_of(stick) for stick in sticks]
+    return Keys(
+        found=found,
+        look=look,
+        study=digest("study", look, where, document.light),
+        transfer=digest("transfer", look, document.format, [(spot.id, spot.x, spot.y) for spot in document.spots]),
+        sheet=digest(
+            "sheet",
+            MODEL,
+            setup.medium,
+            setup.method,
+            tasks,
+            [colour_of(stick) for stick in sticks if stick.code in used],
+        ),
+        figures=digest("figures", MODEL, setup, paper, where, laid, colours),
+        palette=digest("palette", MODEL, setup, paper, document.picture, where, sticks),
+        forecast=digest("forecast", MODEL, look, setup.method, where, laid),
+        surroundings=digest("surroundings", MODEL, document.picture, where, document.surroundings, laid),
+    )
+
+
+def forecast_key(user: User, document: Document) -> str:
+    """The key of the drawing foreseen."""
+    return keys_of(user, document, outcomes_of(user, document, readings_of(user, document))).forecast
+
+
+def rows(user: User) -> list[PieceRow]:
+    """All pieces in short."""
+    said, done = [], ticked(user)
+    for opened in history.open_all(user):
+        piece, document = opened.piece, opened.document
+        passes = [pass_.id for spot in document.spots for pass_ in spot.passes]
+        said.append(
+            PieceRow(
+                id=piece.pk,
+                title=piece.title,
+                changed=piece.changed,
+                picture=document.picture,
+                figures=tuple(figure.name for figure in document.figures),
+                spots=len(document.spots),
+                steps=len(passes),
+                done=sum(pass_id in done.get(piece.pk, ()) for pass_id in passes),
+            )
+        )
+    return said
+
+
+def create(user: User, title: str, key: str = "") -> Opened:
+    """A new, empty piece, with the artist's only tray if there is just one; with a key that made one before, that."""
+    trays = list(user.trays.values_list("pk", flat=True)[:2])
+    document = empty_document()
+    if len(trays) == 1:
+        document = replace(document, tray=trays[0])
+    return history.new_piece(user, title, document, key)
+
+
+def sent(data: Any) -> tuple[WritePiece, dict[str, Change]]:
+    """A new state as it was sent, with ticks and notes if it is of a version that held them in the document.
+
+    A page that was open while the server was brought up to date, and a draft it kept, speak an older schema. Raises
+    ValidationError, ConflictError (`newer_document`).
+    """
+    work: dict[str, Change] = {}
+    # What is no document of any version stays as it is: what is wrong with it is said below.
+    with suppress(KeyError, TypeError, ValueError, AttributeError):
+        held = data["document"]
+        data = data | {"document": migrate(held)}
+        done, notes = work_in(held).values()
+        rows = {key: {"state": done.get(key), "note": notes.get(key)} for key in [*done, *notes]}
+        work = decode(WorkChanges, {"passes": rows}).passes if rows else {}
+    return decode(WritePiece, data), work
+
+
+def change(user: User, piece_id: UUID, asked: ChangePiece) -> PieceChange:
+    """Store some parts of what the artist did; what has changed beyond them.
+
+    Raises ValidationError, and what `write` raises.
+    """
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+    before = open_piece(user, piece_id)
+    if before.piece.version != asked.version:
+        raise history.StaleVersionError(before)
+    try:
+        sent = changed(encode(Document, before.document), asked.changes)
+    except ValueError as error:
+        raise ValidationError({"changes": [f"{str(error)[:1].upper()}{str(error)[1:]}."]}) from error
+    title = before.piece.title if asked.title is None else asked.title
+    document = decode(_Holder, {"document": sent}).document
+    after = write(user, piece_id, asked.version, title, document, asked.key)
+    return _difference(shown(user, before), shown(user, after), parts_of(sent), asked.known)
+
+
+def step(user: User, piece_id: UUID, asked: PieceVersion, by: int) -> PieceChange:
+    """Undo (by −1) or redo (by +1); what has changed. Raises what core.history.step raises."""
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+    before = open_piece(user, piece_id)
+    after = history.step(user, piece_id, asked.version, by, asked.key)
+    return _after(user, before, after, asked.known)
+
+
+def solve(user: User, piece_id: UUID, asked: Solve) -> PieceChange:
+    """Store fresh recipes for these spots (all if none are named); what has changed."""
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+    before = open_piece(user, piece_id)
+    if before.piece.version != asked.version:
+        raise history.StaleVersionError(before)
+    mixed = mixing.solved(user, before.document, asked.spots)
+    after = history.write(user, before, asked.version, before.piece.title, mixed, asked.key)
+    return _after(user, before, after, asked.known)
+
+
+def _after(user: User, before: Opened, after: Opened, known: str) -> PieceChange:
+    was = shown(user, before)
+    return _difference(was, shown(user, after), parts_of(encode(Document, was.document)), known)
+
+
+def _whole(user: User, now: Opened) -> PieceChange:
+    """For a sender of whom nothing is known but that the write was done."""
+    piece = shown(user, now)
+    return _difference(piece, piece, {}, "")
+
+
+def _difference(before: Piece, after: Piece, sent: Parts, known: str) -> PieceChange:
+    """What the sender of these parts lacks of `after`, who knew all that was worked out before if `known` says so."""
+    knows = known == before.keys.found
+    held = encode(Found, before.found)["spots"] if knows else {}
+    spots = {
+        key: {field: part for field, part in row.items() if held.get(key, _NOTHING).get(field, _NOTHING) != part}
+        for key, row in encode(Found, after.found)["spots"].items()
+    }
+    return PieceChange(
+        version=after.version,
+        title=after.title,
+        changed=after.changed,
+        can_undo=after.can_undo,
+        can_redo=after.can_redo,
+        keys=after.keys,
+        troubles=after.troubles,
+        picture=after.picture,
+        document=changes(sent, parts_of(encode(Document, after.document))),
+        spots={key: row for key, row in spots.items() if row},
+        reach=after.found.reach,
+        placement=after.found.placement,
+        measured=None if knows and after.found.measured == before.found.measured else after.found.measured,
+    )
+
+
+def write(
+    user: User,
+    piece_id: UUID,
+    version: int,
+    title: str,
+    document: Document,
+    key: str = "",
+    work: dict[str, Change] | None = None,
+) -> Opened:
+    """Store what the artist did.
+
+    Raises InputError for what could never be answered, NotFoundError (also for a picture or tray that is not the
+    artist's), StaleVersionError.
+    """
+    if repeated := history.written(user, key):
+        return repeated
+    before = open_piece(user, piece_id)
+    document = settled(document)
+    _check(user, document, before.document)
+    opened = history.write(user, before, version, title, document, key)
+    if work:
+        note_work(user, piece_id, work)
+    return opened
+
+
+def _check(user: User, document: Document, before: Document) -> None:
+    """What was there before stops no writing: what is wrong with it says so itself."""
+    check_references(document)
+    if document.setup != before.setup:
+        check_setup(document.setup, materials.own_paper(user, document.setup.paper))
+    check_format(document.format)
+    check_figures(document)
+    same_picture = document.picture == before.picture
+    if document.picture and not same_picture:
+        get_picture(user, document.picture)
+    if document.tray and document.tray != before.tray:
+        materials.get_tray(user, document.tray)
+    if document.balance != before.balance or not same_picture:
+        looking.check_balance(user, document)
+    unmoved = {spot.id: spot.region for spot in before.spots} if same_picture else {}
+    check_spots(document, {spot.id for spot in document.spots if unmoved.get(spot.id) == spot.region})

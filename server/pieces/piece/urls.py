@@ -1,0 +1,12 @@
+from django.urls import path
+
+from server.pieces.piece import views
+
+urlpatterns = [
+    path("pieces", views.PiecesView.as_view()),
+    path("pieces/<uuid:piece_id>", views.PieceView.as_view()),
+    path("pieces/<uuid:piece_id>/undo", views.UndoView.as_view()),
+    path("pieces/<uuid:piece_id>/redo", views.RedoView.as_view()),
+    path("pieces/<uuid:piece_id>/solve", views.SolveView.as_view()),
+    path("pieces/<uuid:piece_id>/forecast", views.ForecastView.as_view()),
+]

@@ -1,0 +1,196 @@
+"""A piece as it goes out: what was decided, what was done on paper, what was worked out."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+from annotated_types import Interval, MaxLen
+from pydantic import StringConstraints
+
+from core.limits import LIMITS, OwnId
+from core.look.measuring import Measured, Placement
+from core.look.reading import Reading
+from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION, example
+from server.api.values import encode, value
+from server.pieces.document.schema import Document, Spot, empty_document
+from server.pieces.look.readings import Temperature
+from server.pieces.mix.laid_out import Reach
+from server.pieces.mix.outcomes import Outcome
+from server.pieces.mix.values import SpotIds
+from server.pieces.work.values import Work
+
+Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=LIMITS.title)]
+PartPath = Annotated[str, MaxLen(120)]
+MOST_PARTS = 5000
+Version = Annotated[int, Interval(ge=1, le=2**31)]
+
+
+def example_document() -> object:
+    """A small document as it is sent: one spot with a recipe of one pass."""
+    spot = encode(Spot, Spot("spot-1", "figure-1", "cheek", "cheek", "middle", 0.5, 0.5, 0.05)) | {
+        "recipe": {"passes": [{"stick": "G01", "pressure": "light", "repeats": 2}]}
+    }
+    return encode(Document, empty_document()) | {
+        "tray": EXAMPLE_IDS["tray_id"],
+        "picture": EXAMPLE_IDS["picture_id"],
+        "spots": [spot],
+    }
+
+
+@example({"title": "Lamp trimmer"})
+@value
+class NewPiece:
+    """key: the same one again makes no second piece."""
+
+    title: Title
+    key: OwnId = ""
+
+
+@example({"version": EXAMPLE_VERSION, "title": "Lamp trimmer", "document": example_document()})
+@value
+class WritePiece:
+    """A new state, made from `version`. key: the same one again writes nothing more, and gets the piece as it is."""
+
+    version: Version
+    title: Title
+    document: Document
+    key: OwnId = ""
+
+
+@example({"version": EXAMPLE_VERSION, "changes": {"spots/spot-1/name": "left cheek"}, "known": ""})
+@value
+class ChangePiece:
+    """Some parts of a document (see server.pieces.document.parts) and perhaps a title, made from `version`.
+
+    known: what the sender holds of what was worked out (`keys.found`); key: as in WritePiece.
+    """
+
+    version: Version
+    changes: Annotated[dict[PartPath, Any], MaxLen(MOST_PARTS)]
+    title: Title | None = None
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@example({"version": EXAMPLE_VERSION})
+@value
+class PieceVersion:
+    """known, key: as in ChangePiece."""
+
+    version: Version
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@example({"version": EXAMPLE_VERSION, "spots": []})
+@value
+class Solve:
+    """spots: ids of those to be mixed, none for all."""
+
+    version: Version
+    spots: SpotIds
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@value
+class PieceRow:
+    id: UUID
+    title: str
+    changed: datetime
+    picture: UUID | None
+    figures: tuple[str, ...]
+    spots: int
+    steps: int
+    done: int
+
+
+@value
+class PictureInPiece:
+    id: UUID
+    width: int
+    height: int
+    profile: str
+
+
+@value
+class SpotFound:
+    """What was worked out about a spot. beyond: why its colour cannot be reached, empty if it can."""
+
+    reading: Reading | None = None
+    temperature: Temperature | None = None
+    beyond: str = ""
+    outcome: Outcome | None = None
+
+
+@value
+class Found:
+    """What was worked out about a piece. spots: by their ids."""
+
+    spots: dict[str, SpotFound]
+    reach: Reach | None
+    placement: Placement | None
+    measured: tuple[Measured, ...]
+
+
+@value
+class Keys:
+    """One for each part that is asked for by itself: it changes whenever the answer could.
+
+    found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
+    ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours.
+    """
+
+    found: str
+    look: str
+    study: str
+    transfer: str
+    sheet: str
+    figures: str
+    palette: str
+    forecast: str
+    surroundings: str
+
+
+@value
+class Piece:
+    """troubles: what the stored piece holds wrongly, and what cannot be worked out: a sentence each."""
+
+    id: UUID
+    title: str
+    version: int
+    changed: datetime
+    can_undo: bool
+    can_redo: bool
+    document: Document
+    work: Work
+    found: Found
+    keys: Keys
+    troubles: tuple[str, ...]
+    picture: PictureInPiece | None
+
+
+@value
+class PieceChange:
+    """What a write has changed of a piece, beyond what its sender asked for.
+
+    document: the parts of the document that differ from those that were sent. spots: what was worked out about spots,
+    field by field, where it differs from what the sender knows; complete where that is not known. measured: None where
+    it is as it was.
+    """
+
+    version: int
+    title: str
+    changed: datetime
+    can_undo: bool
+    can_redo: bool
+    keys: Keys
+    troubles: tuple[str, ...]
+    picture: PictureInPiece | None
+    document: dict[str, Any]
+    spots: dict[str, dict[str, Any]]
+    reach: Reach | None
+    placement: Placement | None
+    measured: tuple[Measured, ...] | None

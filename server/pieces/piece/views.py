@@ -1,0 +1,133 @@
+"""Pieces over HTTP."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.api.errors import StaleWriteError
+from server.api.requests import artist, jpeg, number
+from server.api.values import answer, asked, encode
+from server.pieces.document import history
+from server.pieces.mix.foreseen import foreseen
+from server.pieces.piece import services
+from server.pieces.piece.values import (
+    ChangePiece,
+    NewPiece,
+    Piece,
+    PieceChange,
+    PieceRow,
+    PieceVersion,
+    Solve,
+    WritePiece,
+)
+from server.pieces.results import digest
+
+
+def _shown(request: Request, opened: history.Opened) -> Any:
+    return encode(Piece, services.shown(artist(request), opened))
+
+
+def _answer(request: Request, write: Callable[[], Any]) -> Response:
+    """What a write gives, or 409 with the newer state."""
+    try:
+        return Response(write())
+    except history.StaleVersionError as error:
+        raise StaleWriteError(_shown(request, error.newer)) from error
+
+
+class PiecesView(APIView):
+    """The artist's pieces."""
+
+    @extend_schema(operation_id="pieces_list", responses={(200, "application/json"): list[PieceRow]})
+    def get(self, request: Request) -> Response:
+        return answer(list[PieceRow], services.rows(artist(request)))
+
+    @extend_schema(request=NewPiece, responses={201: Piece})
+    def post(self, request: Request) -> Response:
+        given = asked(NewPiece, request)
+        return Response(_shown(request, services.create(artist(request), given.title, given.key)), status=201)
+
+
+class PieceView(APIView):
+    """One piece."""
+
+    @extend_schema(responses=Piece)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        return Response(_shown(request, history.open_piece(artist(request), piece_id)))
+
+    @extend_schema(request=WritePiece, responses=Piece)
+    def put(self, request: Request, piece_id: UUID) -> Response:
+        given, work = services.sent(request.data)
+        parts = (given.version, given.title, given.document, given.key, work)
+        return _answer(request, lambda: _shown(request, services.write(artist(request), piece_id, *parts)))
+
+    @extend_schema(request=ChangePiece, responses=PieceChange)
+    def patch(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(ChangePiece, request)
+        return _answer(request, lambda: encode(PieceChange, services.change(artist(request), piece_id, given)))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, piece_id: UUID) -> Response:
+        history.delete(artist(request), piece_id)
+        return Response(status=204)
+
+
+class UndoView(APIView):
+    """One step back."""
+
+    by = -1
+
+    @extend_schema(request=PieceVersion, responses=PieceChange)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(PieceVersion, request)
+        return _answer(request, lambda: encode(PieceChange, services.step(artist(request), piece_id, given, self.by)))
+
+
+class RedoView(UndoView):
+    """One step forward again."""
+
+    by = 1
+
+
+class SolveView(APIView):
+    """Fresh recipes."""
+
+    @extend_schema(request=Solve, responses=PieceChange)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(Solve, request)
+        return _answer(request, lambda: encode(PieceChange, services.solve(artist(request), piece_id, given)))
+
+
+class ForecastView(APIView):
+    """The drawing foreseen, as JPEG; up to a stage of the method, or whole with −1. `key` only tells browsers when
+    to ask again."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("stage", int, default=-1),
+            OpenApiParameter("grain", int, enum=[0, 1], default=0),
+            OpenApiParameter("muted", int, enum=[0, 1], default=1),
+            OpenApiParameter("values", int, enum=[0, 1], default=0),
+            OpenApiParameter("key", str),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user = artist(request)
+        whole = request.query_params.get("stage", "-1") == "-1"
+        stage = None if whole else number(request, "stage", 0)
+        grained, muted, in_values = (
+            bool(number(request, name, usual)) for name, usual in (("grain", 0), ("muted", 1), ("values", 0))
+        )
+        document = history.document_of(user, piece_id)
+        key = digest(services.forecast_key(user, document), stage, grained, muted, in_values)
+        return jpeg(request, key, lambda: foreseen(user, document, key, stage, grained, muted, in_values))

@@ -1,0 +1,104 @@
+"""What was worked out, kept by the digest of everything that it depends on: rebuilt when missing, safe to delete."""
+
+from __future__ import annotations
+
+import hashlib
+import itertools
+import logging
+from collections.abc import Callable, Sequence
+from typing import Any, Generic, TypeVar
+
+from django.db import DatabaseError
+from pydantic import ValidationError
+
+from server.api.memo import SingleFlightCache
+from server.api.values import adapter_of, encode
+from server.pieces.models import Result
+
+log = logging.getLogger(__name__)
+
+MOST = 40_000
+"""Results that are kept. Beyond that the oldest quarter goes."""
+_LOOKED_AT = 64
+"""After so many times something was kept it is looked whether that is too much."""
+_AT_ONCE = 500
+
+T = TypeVar("T")
+
+
+def digest(*parts: object) -> str:
+    """A short name for the content of plain values and frozen dataclasses of them: it differs where any of it does."""
+    return hashlib.sha256(repr(parts).encode("utf-8", "surrogatepass")).hexdigest()[:32]
+
+
+class ResultCache(Generic[T]):
+    """Results of one type, in memory and in the database.
+
+    about: what all of them depend on besides their content, such as the version of the model that gives them.
+    """
+
+    _times = itertools.count(1)
+
+    def __init__(self, kind: Any, *about: object) -> None:
+        self._kind, self._about = kind, about
+        self._memory: SingleFlightCache[str, T] = SingleFlightCache(4000)
+
+    def key(self, content: object) -> str:
+        """The key of the result that follows from this content."""
+        return digest(*self._about, content)
+
+    def get_many(self, contents: Sequence[object], make: Callable[[list[int]], Sequence[T]]) -> list[T]:
+        """The results of contents. `make` is given the places of those that nobody has worked out yet."""
+        keys = [self.key(content) for content in contents]
+
+        def find(missing: list[int]) -> list[T]:
+            held = self._held([keys[i] for i in missing])
+            new = [i for i in missing if keys[i] not in held]
+            fresh = dict(zip([keys[i] for i in new], make(new) if new else [], strict=True))
+            self._keep(fresh)
+            return [held[keys[i]] if keys[i] in held else fresh[keys[i]] for i in missing]
+
+        return self._memory.get_many(keys, find)
+
+    def get(self, content: object, make: Callable[[], T]) -> T:
+        """The result of one content."""
+        return self.get_many([content], lambda _: [make()])[0]
+
+    def forget(self) -> None:
+        """Leave the memory to the database alone."""
+        self._memory.clear()
+
+    def _held(self, keys: Sequence[str]) -> dict[str, T]:
+        found: dict[str, T] = {}
+        for some in _batches(keys):
+            for key, held in Result.objects.filter(key__in=some).values_list("key", "held"):
+                try:
+                    found[key] = adapter_of(self._kind).validate_python(held)
+                except ValidationError:
+                    log.warning("result %s cannot be read and is worked out anew", key)
+        return found
+
+    def _keep(self, fresh: dict[str, T]) -> None:
+        if not fresh:
+            return
+        rows = [Result(key=key, held=encode(self._kind, held)) for key, held in fresh.items()]
+        try:
+            Result.objects.bulk_create(rows, ignore_conflicts=True)
+            if next(self._times) % _LOOKED_AT == 0:
+                prune()
+        except DatabaseError as error:
+            # On a full disk it is worked out again each time: reading goes on.
+            log.warning("results could not be kept (%s)", error)
+
+
+def _batches(keys: Sequence[str]) -> list[Sequence[str]]:
+    return [keys[i : i + _AT_ONCE] for i in range(0, len(keys), _AT_ONCE)]
+
+
+def prune(most: int = MOST) -> int:
+    """Delete the oldest results beyond `most`, and a quarter more, so that it is seldom needed. Returns how many."""
+    over = Result.objects.count() - most
+    if over <= 0:
+        return 0
+    oldest = Result.objects.order_by("made", "key").values("key")[: over + most // 4]
+    return Result.objects.filter(key__in=list(oldest.values_list("key", flat=True))).delete()[0]

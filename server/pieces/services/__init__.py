@@ -1,1 +1,0 @@
-"""What can be done with pieces. Only these modules write, and only they call the computation."""

@@ -1,0 +1,132 @@
+"""The work sheet, and what was done of it: ticks and notes, a record of its own outside undo."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from core.errors import InputError
+from core.limits import LIMITS
+from core.method.manner import manner
+from core.method.method import get_method
+from core.method.order import Task, WorkSheet, work_sheet
+from core.optics.kit import Kit
+from core.recipe.cautions import sentences
+from server.pieces.document.history import open_piece
+from server.pieces.document.schema import Document
+from server.pieces.mix.laid_out import kit_for
+from server.pieces.models import Piece, Tick
+from server.pieces.work.values import Change, Job, PickUp, Sheet, Work
+
+MOST = LIMITS.spots * LIMITS.passes
+"""Ticks and notes of one piece."""
+
+
+def work_of(piece: Piece) -> Work:
+    """What was ticked and noted of a piece."""
+    rows = list(Tick.objects.filter(piece=piece).order_by("pk"))
+    return Work(
+        done={row.pass_id: row.state for row in rows if row.state},  # type: ignore[misc]  # kept as it was checked
+        notes={row.pass_id: row.note for row in rows if row.note},
+    )
+
+
+def ticked(user: User) -> dict[UUID, set[str]]:
+    """The ids of the passes that are done or skipped, by piece."""
+    found: dict[UUID, set[str]] = defaultdict(set)
+    for piece, pass_id in Tick.objects.filter(piece__owner=user).exclude(state="").values_list("piece", "pass_id"):
+        found[piece].add(pass_id)
+    return found
+
+
+@transaction.atomic
+def note_work(user: User, piece_id: UUID, changes: dict[str, Change]) -> None:
+    """Note what was done; the same twice changes nothing. Raises NotFoundError, InputError (`too_many_ticks`)."""
+    opened = open_piece(user, piece_id)
+    held = {row.pass_id: row for row in Tick.objects.filter(piece=opened.piece, pass_id__in=changes)}
+    rows = [
+        _changed(held.get(pass_id) or Tick(piece=opened.piece, pass_id=pass_id), change)
+        for pass_id, change in changes.items()
+    ]
+    Tick.objects.filter(piece=opened.piece, pass_id__in=[row.pass_id for row in rows if _empty(row)]).delete()
+    Tick.objects.bulk_create(
+        [row for row in rows if not _empty(row)],
+        update_conflicts=True,
+        unique_fields=["piece", "pass_id"],
+        update_fields=["state", "note", "at"],
+    )
+    _make_room(opened.piece, opened.document)
+    Piece.objects.filter(pk=opened.piece.pk).update(changed=timezone.now())
+
+
+def _changed(row: Tick, change: Change) -> Tick:
+    if change.state is not None and change.state != row.state:
+        row.state, row.at = change.state, timezone.now()
+    if change.note is not None:
+        row.note = change.note.strip()
+    return row
+
+
+def _empty(row: Tick) -> bool:
+    return not (row.state or row.note)
+
+
+def _make_room(piece: Piece, document: Document) -> None:
+    """Ticks of passes that were taken out stay for an undo, as long as there is room for them."""
+    ticks = Tick.objects.filter(piece=piece)
+    if ticks.count() > MOST:
+        planned = {pass_.id for spot in document.spots for pass_ in spot.passes}
+        gone = [row.pk for row in ticks.only("pk", "pass_id") if row.pass_id not in planned]
+        ticks.filter(pk__in=gone).delete()
+    if ticks.count() > MOST:
+        raise InputError("too_many_ticks", "There are more ticks than a piece can have steps.", "", "passes")
+
+
+def tasks_of(document: Document) -> list[Task]:
+    """The recipes of a document, as the sheet sees them."""
+    return [Task(spot.id, spot.role, tuple(pass_.bare for pass_ in spot.passes)) for spot in document.spots]
+
+
+def sheet(user: User, document: Document) -> Sheet:
+    """The work sheet: pick-ups in working order, the proven minimum, and what to beware of."""
+    kit = kit_for(user, document)
+    method = get_method(document.setup.method, document.setup.medium)
+    lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
+    sign = 1.0 if method.order == "dark_to_light" else -1.0
+    made = work_sheet(tasks_of(document), method, lambda code: sign * lightness.get(code, 50.0))
+    ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(spot.passes)}
+    medium_of = {stick.code: stick.medium for stick in kit.sticks}
+    return Sheet(
+        pick_ups=tuple(
+            PickUp(
+                stick=pick_up.stick,
+                stage=pick_up.stage,
+                jobs=tuple(
+                    Job(
+                        spot=job.spot,
+                        pass_id=ids[job.spot, job.index],
+                        index=job.index,
+                        stick=job.pass_.stick,
+                        pressure=job.pass_.pressure,
+                        repeats=job.pass_.repeats,
+                        technique=job.pass_.technique,
+                        manner=manner(job.pass_, medium_of.get(job.pass_.stick)),
+                    )
+                    for job in pick_up.jobs
+                ),
+            )
+            for pick_up in made.pick_ups
+        ),
+        fewest=made.fewest,
+        cautions=tuple(sentences()[f"sheet_{medium}"] for medium in _media_used(made, kit, medium_of)),
+    )
+
+
+def _media_used(made: WorkSheet, kit: Kit, medium_of: dict[str, str]) -> Iterable[str]:
+    laid = (medium_of[pick_up.stick] for pick_up in made.pick_ups if pick_up.stick in medium_of)
+    return dict.fromkeys((kit.usual, *laid))

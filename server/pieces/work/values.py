@@ -1,0 +1,71 @@
+"""What goes in and out about the work on paper."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from annotated_types import Len, MaxLen
+
+from core.limits import LIMITS, Identifier
+from server.api.schema import example
+from server.api.values import value
+
+State = Literal["done", "skipped"]
+Note = Annotated[str, MaxLen(LIMITS.note)]
+MOST_AT_ONCE = 500
+
+
+@value
+class Work:
+    """What was done on paper, by the id of a pass."""
+
+    done: dict[Identifier, State]
+    notes: dict[Identifier, Note]
+
+
+@value
+class Change:
+    """What becomes of one pass: what is not named stays; nothing (“”) takes a tick or a note away."""
+
+    state: State | Literal[""] | None = None
+    note: Note | None = None
+
+
+@example({"passes": {"pass-1": {"state": "done"}, "pass-2": {"note": "harder than planned"}}})
+@value
+class WorkChanges:
+    """By the id of a pass."""
+
+    passes: Annotated[dict[Identifier, Change], Len(1, MOST_AT_ONCE)]
+
+
+@value
+class Job:
+    """One pass of one spot; `index` counts from 0 within its recipe. manner: how it is laid, in words."""
+
+    spot: str
+    pass_id: str
+    index: int
+    stick: str
+    pressure: str
+    repeats: int
+    technique: str
+    manner: str
+
+
+@value
+class PickUp:
+    """A stick taken in hand once, and everything done with it before it is laid down."""
+
+    stick: str
+    stage: int
+    jobs: tuple[Job, ...]
+
+
+@value
+class Sheet:
+    """Pick-ups in working order, the proven least number of them, and what to beware of."""
+
+    pick_ups: tuple[PickUp, ...]
+    fewest: int
+    cautions: tuple[str, ...]

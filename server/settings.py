@@ -134,6 +134,7 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    "COMPONENT_SPLIT_PATCH": False,
     "ENUM_NAME_OVERRIDES": {"PlaceEnum": "core.look.roles.PLACES", "RoleEnum": "core.look.roles.ROLES"},
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",

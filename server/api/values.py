@@ -32,7 +32,9 @@ _SAID = {
 def value(kind: type[T]) -> type[T]:
     """A frozen value that comes in or goes out; keys that it or anything in it does not know are refused."""
     made = dataclasses.dataclass(frozen=True, slots=True)(kind)
-    made.__pydantic_config__ = ConfigDict(extra="forbid", allow_inf_nan=False)  # type: ignore[attr-defined]
+    made.__pydantic_config__ = ConfigDict(  # type: ignore[attr-defined]
+        extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True
+    )
     return made
 
 
@@ -81,11 +83,19 @@ def _by_path(faults: Faults) -> dict[str, Any]:
     return tree
 
 
-class _Untitled(GenerateJsonSchema):
-    """Without the titles that only repeat the names."""
+class _Plain(GenerateJsonSchema):
+    """Without titles that only repeat the names; tuples of like things are arrays of a fixed length."""
 
     def field_title_should_be_set(self, schema: Any) -> bool:
         return False
+
+    def tuple_schema(self, schema: Any) -> Any:
+        made = super().tuple_schema(schema)
+        first, *others = made.get("prefixItems", [None])
+        if first is not None and all(item == first for item in others):
+            del made["prefixItems"]
+            made["items"] = first
+        return made
 
 
 class ValueExtension(OpenApiSerializerExtension):  # type: ignore[no-untyped-call]  # registers itself
@@ -106,7 +116,7 @@ class ValueExtension(OpenApiSerializerExtension):  # type: ignore[no-untyped-cal
     def map_serializer(self, auto_schema: AutoSchema, direction: Direction) -> Any:
         schema = adapter_of(self.target).json_schema(
             ref_template=f"#/components/schemas/{{model}}{_suffix(direction)}",
-            schema_generator=_Untitled,
+            schema_generator=_Plain,
             mode="validation" if direction == "request" else "serialization",
         )
         for name, part in schema.pop("$defs", {}).items():

@@ -31,6 +31,7 @@ from core.optics.texture import tooth_tile
 from core.plan.setup import usual_setup
 from core.recipe.finish import FINISHES
 from core.recipe.rules import BLACK_POLICIES
+from core.recipe.search import DEEPEST
 from server.materials import values
 from server.materials.models import Paper, Stick, Tray
 
@@ -104,6 +105,7 @@ def everything() -> values.Materials:
         value_greys=value_greys(),
         sheets=tuple(values.PaperSize(name, width, height) for name, (width, height) in sheet_sizes().items()),
         repeats=tuple(range(1, MAX_REPEATS + 1)),
+        max_passes=DEEPEST,
         limits=LIMITS,
     )
 

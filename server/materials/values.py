@@ -175,4 +175,5 @@ class Materials:
     value_greys: tuple[str, ...]
     sheets: tuple[PaperSize, ...]
     repeats: tuple[int, ...]
+    max_passes: int
     limits: Limits

@@ -3,6 +3,7 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Piece = Schemas["Piece"];
+export type PieceChange = Schemas["PieceChange"];
 export type PieceDocument = Schemas["Document"];
 export type Spot = Schemas["Spot"];
 export type Figure = Schemas["Figure"];
@@ -96,7 +97,7 @@ const at = (piece_id: string) => ({ params: { path: { piece_id } } });
 const UNREAD: Schemas["SpotFound"] = { reading: null, temperature: null, beyond: "", outcome: null };
 
 /** The spots of a piece, each with what was worked out about it. */
-export const seenSpots = ({ document, found }: Piece): SeenSpot[] =>
+export const seenSpots = ({ document, found }: Pick<Piece, "document" | "found">): SeenSpot[] =>
   document.spots.map((spot) => ({ ...spot, ...(found.spots[spot.id] ?? UNREAD) }));
 
 export const server = {
@@ -126,26 +127,35 @@ export const server = {
   patch: (picture_id: string, body: Schemas["PatchRequest"]) =>
     take(http.POST("/api/pictures/{picture_id}/patch", { params: { path: { picture_id } }, body })),
   pieces: () => take(http.GET("/api/pieces")),
-  addPiece: (title: string) => take(http.POST("/api/pieces", { body: { title } })),
+  addPiece: (title: string, key: string) => take(http.POST("/api/pieces", { body: { title, key } })),
   piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
   deletePiece: (id: string) => take(http.DELETE("/api/pieces/{piece_id}", at(id))),
-  savePiece: (id: string, version: number, title: string, document: PieceDocument) =>
-    take(
-      http.PUT("/api/pieces/{piece_id}", {
-        ...at(id),
-        body: { version, title, document },
-      }),
-    ),
-  undo: (id: string, version: number) =>
-    take(http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body: { version } })),
-  redo: (id: string, version: number) =>
-    take(http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body: { version } })),
-  solve: (id: string, version: number, spots: string[]) =>
-    take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body: { version, spots } })),
+  /** What the editor of a piece asks for. */
+  editing: {
+    piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
+    change: (id: string, body: Schemas["ChangePieceRequest"]) =>
+      take(http.PATCH("/api/pieces/{piece_id}", { ...at(id), body })),
+    /** A whole document, of whatever version. */
+    put: (id: string, version: number, { title, document }: { title: string; document: unknown }) =>
+      take(
+        http.PUT("/api/pieces/{piece_id}", {
+          ...at(id),
+          body: { version, title, document: document as PieceDocument },
+        }),
+      ),
+    undo: (id: string, body: Schemas["PieceVersionRequest"]) =>
+      take(http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body })),
+    redo: (id: string, body: Schemas["PieceVersionRequest"]) =>
+      take(http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
+    solve: (id: string, body: Schemas["SolveRequest"]) =>
+      take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body })),
+    prepare: (id: string, spots: string[]) =>
+      take(http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
+    work: (id: string, passes: WorkChanges) =>
+      take(http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
+  },
   predict: (id: string, body: Schemas["TrialRequest"]) =>
     take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
-  prepare: (id: string, spots: string[]) =>
-    take(http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
   answers: (id: string, spot: string) =>
     take(http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
   figures: (id: string) => take(http.GET("/api/pieces/{piece_id}/figures", at(id))),
@@ -155,8 +165,6 @@ export const server = {
     take(http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
   context: (id: string, spot: string) =>
     take(http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
-  work: (id: string, passes: WorkChanges) =>
-    take(http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
   sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
   study: (id: string) => take(http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(http.POST("/api/pieces/{piece_id}/suggest", at(id))),
@@ -181,14 +189,10 @@ export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 
 export const pictureUrl = (id: string): string => `/api/pictures/${id}`;
 
-export type Seeing = NonNullable<
-  NonNullable<paths["/api/pieces/{piece_id}/view"]["get"]["parameters"]["query"]>["kind"]
->;
-
 /** The address of a way of seeing a piece's reference. */
 export function viewUrl(
   piece: Piece,
-  kind: Seeing,
+  kind: string,
   amount: number,
   borders: boolean,
   balanced: boolean,

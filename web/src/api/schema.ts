@@ -183,7 +183,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The artist's pieces. */
-        get: operations["pieces_retrieve"];
+        get: operations["pieces_list"];
         put?: never;
         /** @description The artist's pieces. */
         post: operations["pieces_create"];
@@ -201,7 +201,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description One piece. */
-        get: operations["pieces_retrieve_2"];
+        get: operations["pieces_retrieve"];
         /** @description One piece. */
         put: operations["pieces_update"];
         post?: never;
@@ -209,7 +209,8 @@ export interface paths {
         delete: operations["pieces_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description One piece. */
+        patch: operations["pieces_partial_update"];
         trace?: never;
     };
     "/api/pieces/{piece_id}/answers": {
@@ -710,12 +711,29 @@ export interface components {
             code: string;
             text: string;
         };
+        /**
+         * @description Some parts of a document (see server.pieces.document.parts) and perhaps a title, made from `version`.
+         *
+         *     known: what the sender holds of what was worked out (`keys.found`); key: as in WritePiece.
+         */
+        ChangePieceRequest: {
+            version: number;
+            changes: {
+                [key: string]: unknown;
+            };
+            /** @default null */
+            title?: string | null;
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
+        };
         /** @description What becomes of one pass: what is not named stays; nothing (“”) takes a tick or a note away. */
         ChangeRequest: {
             /** @default null */
-            state: ("done" | "skipped") | "" | null;
+            state?: ("done" | "skipped") | "" | null;
             /** @default null */
-            note: string | null;
+            note?: string | null;
         };
         /** @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth. */
         ComplexionReading: {
@@ -833,9 +851,9 @@ export interface components {
             id: string;
             name: string;
             /** @default null */
-            face: components["schemas"]["FaceRequest"] | null;
+            face?: components["schemas"]["FaceRequest"] | null;
             /** @default [] */
-            strokes: components["schemas"]["StrokeRequest"][];
+            strokes?: components["schemas"]["StrokeRequest"][];
         };
         /** @description What the reference shows of a figure: see core.look.study.FigureStudy. */
         FigureStudy: {
@@ -889,17 +907,17 @@ export interface components {
          */
         FormatRequest: {
             /** @default 210 */
-            width_mm: number;
+            width_mm?: number;
             /** @default 297 */
-            height_mm: number;
+            height_mm?: number;
             /** @default 10 */
-            margin_mm: number;
+            margin_mm?: number;
             /** @default whole */
-            fit: components["schemas"]["FormatFitEnum"];
+            fit?: components["schemas"]["FormatFitEnum"];
             /** @default 0.5 */
-            shift_x: number;
+            shift_x?: number;
             /** @default 0.5 */
-            shift_y: number;
+            shift_y?: number;
         };
         /** @description What was worked out about a piece. spots: by their ids. */
         Found: {
@@ -942,10 +960,11 @@ export interface components {
         /**
          * @description One for each part that is asked for by itself: it changes whenever the answer could.
          *
-         *     look: ways of seeing; study; transfer; sheet: the work sheet; figures: bases and ramps; palette; forecast: the
-         *     drawing foreseen; surroundings: spots beside their neighbours.
+         *     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
+         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours.
          */
         Keys: {
+            found: string;
             look: string;
             study: string;
             transfer: string;
@@ -1028,12 +1047,13 @@ export interface components {
             methods: components["schemas"]["Method"][];
             media: components["schemas"]["Medium"][];
             ways: components["schemas"]["Way"][];
-            roles: components["schemas"]["RolesEnum"][];
-            places: components["schemas"]["PlacesEnum"][];
+            roles: components["schemas"]["RoleEnum"][];
+            places: components["schemas"]["PlaceEnum"][];
             black_policies: string[];
             value_greys: string[];
             sheets: components["schemas"]["PaperSize"][];
             repeats: number[];
+            max_passes: number;
             limits: components["schemas"]["Limits"];
         };
         /**
@@ -1081,25 +1101,24 @@ export interface components {
         NeighbourList: components["schemas"]["Neighbour"][];
         NewPaperRequest: {
             name: string;
-            lab: [
-                number,
-                number,
-                number
-            ];
+            lab: number[];
             tooth: number;
             coats: number;
             media: string[];
         };
+        /** @description key: the same one again makes no second piece. */
         NewPieceRequest: {
             title: string;
+            /** @default  */
+            key?: string;
         };
         /** @description Either a CSV text or the id of a range. */
         NewTrayRequest: {
             name: string;
             /** @default null */
-            csv: string | null;
+            csv?: string | null;
             /** @default null */
-            range: string | null;
+            range?: string | null;
         };
         OneSpotRequest: {
             spot: string;
@@ -1142,9 +1161,9 @@ export interface components {
         /** @description Either how many sticks, or how much farther off a colour may be than with the whole tray. */
         PaletteSizeRequest: {
             /** @default null */
-            size: number | null;
+            size?: number | null;
             /** @default null */
-            within: number | null;
+            within?: number | null;
         };
         /** @description loss: what the mean would rise by without it. */
         PaletteStick: {
@@ -1194,10 +1213,6 @@ export interface components {
             paper: components["schemas"]["DiscRequest"];
             white: components["schemas"]["DiscRequest"];
         };
-        PatchedStickConditionRequest: {
-            code: string;
-            condition: string;
-        };
         /** @description A stick taken in hand once, and everything done with it before it is laid down. */
         PickUp: {
             stick: string;
@@ -1235,6 +1250,35 @@ export interface components {
             troubles: string[];
             picture: components["schemas"]["PictureInPiece"] | null;
         };
+        /**
+         * @description What a write has changed of a piece, beyond what its sender asked for.
+         *
+         *     document: the parts of the document that differ from those that were sent. spots: what was worked out about spots,
+         *     field by field, where it differs from what the sender knows; complete where that is not known. measured: None where
+         *     it is as it was.
+         */
+        PieceChange: {
+            version: number;
+            title: string;
+            /** Format: date-time */
+            changed: string;
+            can_undo: boolean;
+            can_redo: boolean;
+            keys: components["schemas"]["Keys"];
+            troubles: string[];
+            picture: components["schemas"]["PictureInPiece"] | null;
+            document: {
+                [key: string]: unknown;
+            };
+            spots: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            reach: components["schemas"]["Reach"] | null;
+            placement: components["schemas"]["Placement"] | null;
+            measured: components["schemas"]["Measured"][] | null;
+        };
         PieceRow: {
             /** Format: uuid */
             id: string;
@@ -1248,8 +1292,13 @@ export interface components {
             done: number;
         };
         PieceRowList: components["schemas"]["PieceRow"][];
+        /** @description known, key: as in ChangePiece. */
         PieceVersionRequest: {
             version: number;
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
         };
         /** @enum {string} */
         PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
@@ -1263,16 +1312,9 @@ export interface components {
             top_mm: number;
             width_mm: number;
             height_mm: number;
-            crop: [
-                number,
-                number,
-                number,
-                number
-            ];
+            crop: number[];
             mm_per_pixel: number;
         };
-        /** @enum {string} */
-        PlacesEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
         /** @description A pass of a recipe. id: its own, by which it is ticked; locked: it stays when the spot is mixed anew. */
         PlannedPass: {
             stick: string;
@@ -1291,15 +1333,15 @@ export interface components {
         PlannedPassRequest: {
             stick: string;
             /** @default light */
-            pressure: string;
+            pressure?: string;
             /** @default 1 */
-            repeats: number;
+            repeats?: number;
             /** @default lay */
-            technique: string;
+            technique?: string;
             /** @default  */
-            id: string;
+            id?: string;
             /** @default false */
-            locked: boolean;
+            locked?: boolean;
         };
         PlannedRecipe: {
             passes: components["schemas"]["PlannedPass"][];
@@ -1340,8 +1382,6 @@ export interface components {
         };
         /** @enum {string} */
         RoleEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
-        /** @enum {string} */
-        RolesEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
         /** @description One stick, as it looks laid full on this paper. grain: as in Recipe. */
         Rung: {
             stick: string;
@@ -1395,29 +1435,29 @@ export interface components {
          */
         SetupRequest: {
             /** @default pencil */
-            medium: string;
+            medium?: string;
             /** @default medium-white */
-            paper: string;
+            paper?: string;
             /** @default darks_first */
-            method: string;
+            method?: string;
             /** @default last */
-            black: string;
+            black?: string;
             /** @default 0 */
-            max_sticks: number;
+            max_sticks?: number;
             /** @default 4 */
-            max_passes: number;
+            max_passes?: number;
             /** @default clip */
-            fit: components["schemas"]["SetupFitEnum"];
+            fit?: components["schemas"]["SetupFitEnum"];
             /** @default [] */
-            must_use: string[];
+            must_use?: string[];
             /** @default [] */
-            banned: string[];
+            banned?: string[];
             /** @default false */
-            one_shadow: boolean;
+            one_shadow?: boolean;
             /** @default layer */
-            finish: string;
+            finish?: string;
             /** @default false */
-            reserve: boolean;
+            reserve?: boolean;
         };
         /** @description Pick-ups in working order, the proven least number of them, and what to beware of. */
         Sheet: {
@@ -1441,6 +1481,10 @@ export interface components {
         SolveRequest: {
             version: number;
             spots: string[];
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
         };
         /** @description used, most: bytes that the artist's pictures take, and may take. */
         Space: {
@@ -1458,10 +1502,7 @@ export interface components {
             y: number;
             radius: number;
             /** @default null */
-            outline: [
-                number,
-                number
-            ][] | null;
+            outline: number[][] | null;
             /** @default null */
             recipe: components["schemas"]["PlannedRecipe"] | null;
             /** @default false */
@@ -1488,14 +1529,11 @@ export interface components {
             y: number;
             radius: number;
             /** @default null */
-            outline: [
-                number,
-                number
-            ][] | null;
+            outline?: number[][] | null;
             /** @default null */
-            recipe: components["schemas"]["PlannedRecipeRequest"] | null;
+            recipe?: components["schemas"]["PlannedRecipeRequest"] | null;
             /** @default false */
-            locked: boolean;
+            locked?: boolean;
         };
         /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction. */
         SpotStudy: {
@@ -1526,23 +1564,21 @@ export interface components {
         StickCodeRequest: {
             code: string;
         };
+        StickConditionRequest: {
+            code: string;
+            condition: string;
+        };
         /** @description Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions. */
         Stroke: {
             add: boolean;
             radius: number;
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
         };
         /** @description Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions. */
         StrokeRequest: {
             add: boolean;
             radius: number;
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
         };
         /** @description What the reference shows. trouble: a sentence where there is no skin or no colour; empty otherwise. */
         Study: {
@@ -1591,11 +1627,7 @@ export interface components {
         };
         /** @description A colour as it is shown: CIELAB, Munsell value, chroma, hue in degrees, sRGB hex and words. */
         Swatch: {
-            lab: [
-                number,
-                number,
-                number
-            ];
+            lab: number[];
             value: number;
             chroma: number;
             hue_deg: number;
@@ -1639,11 +1671,7 @@ export interface components {
         TrayList: components["schemas"]["Tray"][];
         /** @description Passes that are being tried out. target: CIELAB. */
         TrialRequest: {
-            target: [
-                number,
-                number,
-                number
-            ];
+            target: number[];
             role: components["schemas"]["RoleEnum"];
             passes: components["schemas"]["PlannedPassRequest"][];
         };
@@ -1683,11 +1711,13 @@ export interface components {
                 [key: string]: components["schemas"]["ChangeRequest"];
             };
         };
-        /** @description A new state, made from `version`. */
+        /** @description A new state, made from `version`. key: the same one again writes nothing more, and gets the piece as it is. */
         WritePieceRequest: {
             version: number;
             title: string;
             document: components["schemas"]["DocumentRequest"];
+            /** @default  */
+            key?: string;
         };
         /** @description One row for each thing that is wrong. */
         Refused: {
@@ -2200,7 +2230,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    pieces_retrieve: {
+    pieces_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -2263,7 +2293,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    pieces_retrieve_2: {
+    pieces_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -2361,6 +2391,46 @@ export interface operations {
             406: components["responses"]["Refused406"];
             409: components["responses"]["Refused409"];
             414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePieceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceChange"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
             422: components["responses"]["Refused422"];
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
@@ -2739,7 +2809,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Piece"];
+                    "application/json": components["schemas"]["PieceChange"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2811,7 +2881,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Piece"];
+                    "application/json": components["schemas"]["PieceChange"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -2951,7 +3021,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Piece"];
+                    "application/json": components["schemas"]["PieceChange"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -3381,7 +3451,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedStickConditionRequest"];
+                "application/json": components["schemas"]["StickConditionRequest"];
             };
         };
         responses: {

@@ -1,10 +1,20 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { type Piece, Refusal, server } from "../api/client";
-import { PieceProvider, type SaveState, savesDone, usePiece } from "../api/piece";
 import { useLimits } from "../api/queries";
+import { Drafts, thisTab } from "../document/drafts";
+import type { Status } from "../document/editor";
+import { differences } from "../document/parts";
+import {
+  type Loaded,
+  PieceProvider,
+  savesDone,
+  useEditing,
+  useEditor,
+  usePiece,
+} from "../document/useEditor";
 import { LookPage } from "../features/look/LookPage";
 import { MixPage } from "../features/mix/MixPage";
 import { WorkPage } from "../features/work/WorkPage";
@@ -17,22 +27,31 @@ const STEPS = [
   { path: "work", name: "Work", key: "w", page: WorkPage },
 ] as const;
 
-const SAID: Record<SaveState, string> = {
+const SAID: Record<Status, string> = {
   saved: "Saved",
   unsaved: "Not saved yet",
   saving: "Saving…",
   offline: "No connection – kept here, trying again",
   unkept: "Cannot be saved now – kept here, trying again",
+  "signed-out": "Signed out – kept here",
   conflict: "Changed elsewhere",
   refused: "Not saved",
 };
 
+async function load(id: string): Promise<Loaded> {
+  await savesDone();
+  const tab = await thisTab();
+  const drafts = new Drafts(id, tab);
+  const [piece, draft] = await Promise.all([server.editing.piece(id), drafts.take()]);
+  return { piece, tab, draft, oldDraft: drafts.old() };
+}
+
 function useLoaded() {
   const { id = "" } = useParams();
-  // Always fresh: an old copy would only lead to a conflict.
+  // Always fresh: an old copy would have to be merged with what was done since.
   return useQuery({
     queryKey: ["piece", id],
-    queryFn: () => savesDone().then(() => server.piece(id)),
+    queryFn: () => load(id),
     refetchOnMount: "always",
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
@@ -60,7 +79,7 @@ export function PieceFrame({ artist }: { artist: string }) {
     );
   }
   return (
-    <PieceProvider key={loaded.data.id} loaded={loaded.data}>
+    <PieceProvider key={loaded.data.piece.id} loaded={loaded.data}>
       <Frame artist={artist} />
     </PieceProvider>
   );
@@ -70,12 +89,14 @@ export function PieceFrame({ artist }: { artist: string }) {
 export function PrintFrame({ page: Page }: { page: (props: { piece: Piece }) => React.ReactNode }) {
   const loaded = useLoaded();
   if (!loaded.data || !loaded.isFetchedAfterMount) return <Waiting error={loaded.error} />;
-  return <Page piece={loaded.data} />;
+  return <Page piece={loaded.data.piece} />;
 }
 
 function Frame({ artist }: { artist: string }) {
   const { id = "", step = "look" } = useParams();
-  const { piece, state, problem, undo, redo } = usePiece();
+  const { undo, redo } = useEditor();
+  const canUndo = useEditing((state) => state.piece.can_undo);
+  const canRedo = useEditing((state) => state.piece.can_redo);
   const go = useNavigate();
   useKeys([
     ...STEPS.map((s) => ({
@@ -103,39 +124,70 @@ function Frame({ artist }: { artist: string }) {
   );
   const right = (
     <>
-      <span className={`saved is-${state}`} role="status" title={state === "unkept" ? problem : undefined}>
-        {SAID[state]}
-      </span>
-      <Button variant="quiet" onClick={undo} disabled={!piece.can_undo} title="Undo (Ctrl+z)">
+      <Saved />
+      <Button variant="quiet" onClick={undo} disabled={!canUndo} title="Undo (Ctrl+z)">
         Undo
       </Button>
-      <Button variant="quiet" onClick={redo} disabled={!piece.can_redo} title="Redo (Ctrl+y)">
+      <Button variant="quiet" onClick={redo} disabled={!canRedo} title="Redo (Ctrl+y)">
         Redo
       </Button>
     </>
   );
   return (
     <Shell artist={artist} middle={middle} right={right}>
-      {piece.troubles.length > 0 && (
-        <ul className="notices" aria-label="About this piece">
-          {piece.troubles.map((trouble) => (
-            <li key={trouble}>{trouble}</li>
-          ))}
-        </ul>
-      )}
+      <Notices />
       <Page />
-      <Trouble />
+      <Trouble artist={artist} />
     </Shell>
   );
 }
 
+function Saved() {
+  const status = useEditing((state) => state.status);
+  const problem = useEditing((state) => state.problem);
+  return (
+    <span className={`saved is-${status}`} role="status" title={status === "unkept" ? problem : undefined}>
+      {SAID[status]}
+    </span>
+  );
+}
+
+/** What is wrong with the piece, and what the last undo did or why something could not be done. */
+function Notices() {
+  const troubles = useEditing((state) => state.piece.troubles);
+  const said = useEditing((state) => state.said);
+  const { hush } = useEditor();
+  return (
+    <>
+      {troubles.length > 0 && (
+        <ul className="notices" aria-label="About this piece">
+          {troubles.map((trouble) => (
+            <li key={trouble}>{trouble}</li>
+          ))}
+        </ul>
+      )}
+      <div className="said" aria-live="polite">
+        {said && (
+          <p>
+            {said}{" "}
+            <Button variant="quiet" size="sm" onClick={hush} aria-label="Close this message">
+              ×
+            </Button>
+          </p>
+        )}
+      </div>
+    </>
+  );
+}
+
 function Title() {
-  const { piece, rename } = usePiece();
+  const title = useEditing((state) => state.piece.title);
+  const { rename } = useEditor();
   const limits = useLimits();
   const [text, setText] = useState<string | null>(null);
   const done = () => {
-    const title = text?.trim();
-    if (title && title !== piece.title) rename(title);
+    const next = text?.trim();
+    if (next && next !== title) rename(next);
     setText(null);
   };
   return (
@@ -143,7 +195,7 @@ function Title() {
       className="piece-title"
       aria-label="Title of the piece"
       maxLength={limits.title}
-      value={text ?? piece.title}
+      value={text ?? title}
       onChange={(event) => setText(event.target.value)}
       onBlur={done}
       onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
@@ -152,9 +204,12 @@ function Title() {
 }
 
 /** What stands between the artist and a saved piece, and the ways out. */
-function Trouble() {
-  const { state, problem, dismiss, keepMine, takeTheirs } = usePiece();
-  if (state === "refused") {
+function Trouble({ artist }: { artist: string }) {
+  const status = useEditing((state) => state.status);
+  const problem = useEditing((state) => state.problem);
+  const { dismiss, keepMine, takeTheirs } = useEditor();
+  if (status === "signed-out") return <SignInAgain artist={artist} />;
+  if (status === "refused") {
     return (
       <Modal show centered backdrop="static" aria-labelledby="refused-title">
         <Modal.Body>
@@ -164,7 +219,7 @@ function Trouble() {
           <p role="alert">{problem}</p>
           <p>Everything saved before it is still there.</p>
           <div className="dialog-actions">
-            <Button variant="act" onClick={dismiss}>
+            <Button variant="act" onClick={() => void dismiss()}>
               Go back to what was saved
             </Button>
           </div>
@@ -173,12 +228,15 @@ function Trouble() {
     );
   }
   return (
-    <Modal show={state === "conflict"} centered backdrop="static" aria-labelledby="conflict-title">
+    <Modal show={status === "conflict"} centered backdrop="static" aria-labelledby="conflict-title">
       <Modal.Body>
         <h2 id="conflict-title" className="h4">
-          This piece was changed in another window
+          The same was changed in another window
         </h2>
-        <p>Both states are safe. The one you leave now stays in the history: Undo brings it back.</p>
+        {status === "conflict" && <Both />}
+        <p>
+          Both states are safe: whichever you leave now goes into the history first, and Undo brings it back.
+        </p>
         <div className="dialog-actions">
           <Button variant="quiet" onClick={takeTheirs}>
             Take the other
@@ -188,6 +246,75 @@ function Trouble() {
           </Button>
         </div>
       </Modal.Body>
+    </Modal>
+  );
+}
+
+/** What differs between the two states, in the words of each. */
+function Both() {
+  const mine = usePiece();
+  const theirs = useEditing((state) => state.theirs);
+  if (!theirs) return null;
+  return (
+    <ul className="both" aria-label="What differs">
+      {differences(mine, theirs).map((row) => (
+        <li key={row.name}>
+          <b>{row.name}</b>
+          <span>here: {row.mine}</span>
+          <span>there: {row.theirs}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** An ended session is no lost work: the name stands, the password goes on. */
+function SignInAgain({ artist }: { artist: string }) {
+  const { retry } = useEditor();
+  const [password, setPassword] = useState("");
+  const signing = useMutation({
+    mutationFn: () => server.signIn(artist, password),
+    onSuccess: retry,
+  });
+  return (
+    <Modal show centered backdrop="static" aria-labelledby="signed-out-title">
+      <Form
+        onSubmit={(event) => {
+          event.preventDefault();
+          signing.mutate();
+        }}
+      >
+        <Modal.Body>
+          <h2 id="signed-out-title" className="h4">
+            You were signed out
+          </h2>
+          <p>
+            Nothing is lost: what you did is kept in this window. Sign in as <b>{artist}</b> to go on, or use
+            a sign-in link in another window and come back.
+          </p>
+          <Form.Control
+            autoFocus
+            type="password"
+            autoComplete="current-password"
+            aria-label={`Password of ${artist}`}
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
+          {signing.error && (
+            <p className="problem" role="alert">
+              {signing.error.message}
+            </p>
+          )}
+          <div className="dialog-actions">
+            <Button variant="quiet" onClick={retry}>
+              I have signed in elsewhere
+            </Button>
+            <Button variant="act" type="submit" disabled={!password || signing.isPending}>
+              Sign in and go on
+            </Button>
+          </div>
+        </Modal.Body>
+      </Form>
     </Modal>
   );
 }

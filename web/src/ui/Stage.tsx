@@ -1,5 +1,5 @@
 import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
-import type { Figure, Spot } from "../api/client";
+import type { Figure, SeenSpot, Spot } from "../api/client";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
 
@@ -19,7 +19,7 @@ type Props = {
   alt: string;
   width: number;
   height: number;
-  spots: Spot[];
+  spots: SeenSpot[];
   figures?: Figure[];
   selected: string | null;
   hovered?: string | null;
@@ -54,7 +54,10 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-const said = (spot: Spot, index: number) =>
+/** Where a spot lies, and nothing else that is known of it. */
+const discOf = ({ x, y, radius }: Disc): Disc => ({ x, y, radius });
+
+const said = (spot: SeenSpot, index: number) =>
   `Spot ${index + 1}, ${spot.name}, ${spot.role}${
     spot.reading ? `, ${spot.reading.swatch.words}, value ${spot.reading.swatch.value.toFixed(1)}` : ""
   }`;
@@ -205,7 +208,9 @@ export function Stage(props: Props) {
                 role="button"
                 aria-pressed={on}
                 aria-label={said(spot, i)}
-                onPointerDown={(event) => begin(event, spot, { id: spot.id, kind: "move", disc: spot })}
+                onPointerDown={(event) =>
+                  begin(event, spot, { id: spot.id, kind: "move", disc: discOf(spot) })
+                }
                 onPointerEnter={() => onHover?.(spot.id)}
                 onPointerLeave={() => onHover?.(null)}
                 onFocus={() => onSelect(spot.id)}
@@ -228,7 +233,9 @@ export function Stage(props: Props) {
                     width={11}
                     height={11}
                     className="spot-size"
-                    onPointerDown={(event) => begin(event, spot, { id: spot.id, kind: "size", disc: spot })}
+                    onPointerDown={(event) =>
+                      begin(event, spot, { id: spot.id, kind: "size", disc: discOf(spot) })
+                    }
                   >
                     <title>Drag to resize</title>
                   </rect>

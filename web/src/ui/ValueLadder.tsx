@@ -1,4 +1,4 @@
-import type { Figure, Spot } from "../api/client";
+import type { Figure, SeenSpot } from "../api/client";
 import { FigureMark } from "./FigureMark";
 import { RoleMark } from "./RoleMark";
 
@@ -7,7 +7,7 @@ const GAP = 19;
 const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 
 type Props = {
-  spots: Spot[];
+  spots: SeenSpot[];
   figures: Figure[];
   /** The figures on the ladder, at most two; by default the first two. */
   shown?: Figure[];

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { usePiece } from "../../api/piece";
 import { useMaterials, useStudy } from "../../api/queries";
+import { usePiece, useSpots as useSeenSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { LightArrow } from "../../ui/LightArrow";
 import { Stage } from "../../ui/Stage";
@@ -29,15 +29,16 @@ const TASKS = [
 type TaskId = (typeof TASKS)[number]["id"];
 
 export function LookPage() {
-  const { piece, state } = usePiece();
+  const piece = usePiece();
   const { document, picture } = piece;
-  const { spots, figures, light } = document;
+  const { figures, light } = document;
+  const spots = useSeenSpots();
   const [task, setTask] = useState<TaskId>(spots.length > 0 ? "spots" : "people");
   const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
   const [hovered, setHovered] = useState<string | null>(null);
   const [recent, setRecent] = useState<string[]>(figures.slice(0, 2).map((row) => row.id));
   const materials = useMaterials();
-  const study = useStudy(piece.id, piece.version, picture !== null && state === "saved").data;
+  const study = useStudy(piece.id, piece.keys.study, picture !== null).data;
   const [ladder, ladderHeight] = useHeight();
   const ways = useWays(piece, materials.data);
 
@@ -107,7 +108,7 @@ export function LookPage() {
   ]);
 
   if (!picture) return <PutPicture />;
-  const seen = ways.way.kind === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
+  const seen = ways.way.id === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
   const stage = (url: string, alt: string, lens?: string) => (
     <Stage
       url={url}
@@ -151,7 +152,7 @@ export function LookPage() {
           figures={figures}
           shown={onLadder.length > 0 ? onLadder : undefined}
           limits={study?.figures}
-          reach={piece.reach}
+          reach={piece.found.reach}
           selected={selected}
           onSelect={select}
           hovered={hovered}

@@ -1,8 +1,8 @@
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { PieceDocument } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits, useMaterials } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 import { NumberField } from "../../ui/NumberField";
 import { Slider } from "../../ui/Slider";
 import { inWords, type Kind } from "./useMeasure";
@@ -25,7 +25,8 @@ type Props = {
 
 /** The measures taken, the grid, and the sheet. */
 export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props) {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const limits = useLimits();
   const { marks, unit, cross, grid } = piece.document;
   const change = (part: Partial<PieceDocument>) => edit((held) => ({ ...held, ...part }));
@@ -52,7 +53,7 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
         </p>
         <ol className="measure-list" aria-label="Measures">
           {marks.map((mark, i) => {
-            const measured = piece.measured.find((row) => row.id === mark.id);
+            const measured = piece.found.measured.find((row) => row.id === mark.id);
             return (
               <li key={mark.id} className={mark.id === chosen ? "is-selected" : ""}>
                 <button type="button" onClick={() => onChoose(mark.id)}>
@@ -130,9 +131,9 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
 }
 
 function SheetBox({ change }: { change: (part: Partial<PieceDocument>) => void }) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const materials = useMaterials();
-  const { sheet } = piece.document;
+  const sheet = piece.document.format;
   const sizes = materials.data?.sheets ?? [];
   const upright = sheet.height_mm >= sheet.width_mm;
   const named = sizes.find(
@@ -140,10 +141,10 @@ function SheetBox({ change }: { change: (part: Partial<PieceDocument>) => void }
       Math.min(sheet.width_mm, sheet.height_mm) === row.width_mm &&
       Math.max(sheet.width_mm, sheet.height_mm) === row.height_mm,
   );
-  const set = (part: Partial<PieceDocument["sheet"]>) => change({ sheet: { ...sheet, ...part } });
+  const set = (part: Partial<PieceDocument["format"]>) => change({ format: { ...sheet, ...part } });
   const size = (width_mm: number, height_mm: number, tall: boolean) =>
     set(tall ? { width_mm, height_mm } : { width_mm: height_mm, height_mm: width_mm });
-  const place = piece.placement;
+  const place = piece.found.placement;
   const cropped =
     place &&
     (place.crop[0] ?? 0) + (place.crop[1] ?? 0) + 2 - (place.crop[2] ?? 1) - (place.crop[3] ?? 1) > 1e-6;

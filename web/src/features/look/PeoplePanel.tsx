@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { FigureStudy, Study } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { FigureMark } from "../../ui/FigureMark";
 import { Chip } from "../../ui/Swatch";
@@ -35,7 +35,8 @@ const WIDTHS = [0.006, 0.012, 0.025, 0.05];
 /** The figures with their complexions, the skin to correct, and the proposal of spots. */
 export function PeoplePanel(props: Props) {
   const { figure, onFigure, study, proposal } = props;
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const limits = useLimits();
   const { figures, spots } = piece.document;
   const [leaving, setLeaving] = useState(false);
@@ -183,7 +184,7 @@ function FigureRow(row: {
   found: FigureStudy | undefined;
   onChoose: () => void;
 }) {
-  const { edit } = usePiece();
+  const { edit } = useEditor();
   const limits = useLimits();
   const [name, setName] = useState<string | null>(null);
   const finish = () => {

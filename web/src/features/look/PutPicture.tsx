@@ -1,11 +1,11 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Refusal, server } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import { useEditor } from "../../document/useEditor";
 
 /** Takes a reference by drag or by file dialog; `again` is the small button once there is one. */
 export function PutPicture({ again = false }: { again?: boolean }) {
-  const { edit } = usePiece();
+  const { edit } = useEditor();
   const file = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [busy, setBusy] = useState(false);

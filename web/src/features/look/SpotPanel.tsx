@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import type { Place, Role, Spot, Study } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import type { Place, Role, SeenSpot, Study } from "../../api/client";
 import { useLimits, useMaterials } from "../../api/queries";
+import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { FigureMark } from "../../ui/FigureMark";
 import { RoleMark } from "../../ui/RoleMark";
 import { Chip } from "../../ui/Swatch";
@@ -10,13 +10,13 @@ import { Chip } from "../../ui/Swatch";
 type Found = Study["spots"][number] | undefined;
 
 type Props = {
-  spot: Spot | null;
+  spot: SeenSpot | null;
   number: number;
   found: Found;
   colourless: boolean;
   outlining: boolean;
   onOutline: () => void;
-  onReshape: (spot: Spot) => void;
+  onReshape: (spot: SeenSpot) => void;
   onSelect: (id: string) => void;
   onRemove: (id: string) => void;
   withList: boolean;
@@ -61,8 +61,9 @@ export function SpotList({
   selected: string | null;
   onSelect: (id: string) => void;
 }) {
-  const { piece } = usePiece();
-  const { figures, spots } = piece.document;
+  const piece = usePiece();
+  const { figures } = piece.document;
+  const spots = useSpots();
   return (
     <ol className="spot-list" aria-label="All spots">
       {spots.map((row, i) => (
@@ -96,8 +97,9 @@ export function SpotList({
   );
 }
 
-function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Props & { spot: Spot }) {
-  const { editSpot, piece } = usePiece();
+function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Props & { spot: SeenSpot }) {
+  const piece = usePiece();
+  const { editSpot } = useEditor();
   const limits = useLimits();
   const materials = useMaterials();
   const [name, setName] = useState<string | null>(null);

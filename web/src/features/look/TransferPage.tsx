@@ -31,11 +31,11 @@ function tiles(width: number, height: number, onA4: boolean): Tile[] {
 
 /** The drawing's borders at true size, to be carried over to the paper. */
 export function TransferPage({ piece }: { piece: Piece }) {
-  const { sheet, grid, light } = piece.document;
+  const { format: sheet, grid, light } = piece.document;
   const [steps, setSteps] = useState(5);
   const [onA4, setOnA4] = useState(false);
   const [mirrored, setMirrored] = useState(false);
-  const transfer = useTransfer(piece.id, steps);
+  const transfer = useTransfer(piece.id, piece.keys.transfer, steps);
   const made = transfer.data;
   const pages = tiles(sheet.width_mm, sheet.height_mm, onA4);
   const fits = sheet.width_mm <= A4.w && sheet.height_mm <= A4.h;

@@ -1,7 +1,6 @@
 import type { ReactNode } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Compare, Ways } from "./useWays";
-import { WAYS } from "./ways";
 
 const COMPARE: { how: Compare; name: string }[] = [
   { how: "whole", name: "Alone" },
@@ -22,18 +21,18 @@ export function WaysBar({
   children: ReactNode;
 }) {
   const { way, amount } = ways;
-  const comparable = way.kind !== "as_it_is" || ways.balanced;
+  const comparable = way.id !== "as_it_is" || ways.balanced;
   return (
     <div className="ways">
       <fieldset className="segments" aria-label="Way of seeing">
-        {WAYS.map((row) => (
+        {ways.all.map((row, i) => (
           <Button
-            key={row.kind}
-            variant={row.kind === way.kind ? "chosen" : "quiet"}
-            aria-pressed={row.kind === way.kind}
-            onClick={() => ways.see(row.kind)}
+            key={row.id}
+            variant={row.id === way.id ? "chosen" : "quiet"}
+            aria-pressed={row.id === way.id}
+            onClick={() => ways.see(row.id)}
           >
-            <kbd>{row.key}</kbd> {row.name}
+            <kbd>{i + 1}</kbd> {row.name}
           </Button>
         ))}
       </fieldset>
@@ -41,18 +40,18 @@ export function WaysBar({
         {way.amount && (
           <span className="slider">
             <span className="numbers">
-              {way.kind === "values" ? `${amount} ${way.amount.says}` : `${way.amount.says} ${amount}`}
+              {way.id === "values" ? `${amount} ${way.amount.says}` : `${way.amount.says} ${amount}`}
             </span>
             <Form.Range
-              aria-label={way.kind === "values" ? "Number of values" : `Strength of ${way.amount.says}`}
-              min={way.amount.from}
+              aria-label={way.id === "values" ? "Number of values" : `Strength of ${way.amount.says}`}
+              min={way.amount.least}
               max={ways.most}
               value={amount}
               onChange={(event) => ways.setAmount(Number(event.target.value))}
             />
           </span>
         )}
-        {way.kind === "values" && (
+        {way.id === "values" && (
           <Form.Check
             type="switch"
             id="edges"
@@ -62,7 +61,7 @@ export function WaysBar({
             onChange={(event) => ways.setBorders(event.target.checked)}
           />
         )}
-        {canBalance && way.kind !== "values" && (
+        {canBalance && way.id !== "values" && (
           <Form.Check
             type="switch"
             id="balanced"
@@ -88,10 +87,10 @@ export function WaysBar({
             ))}
           </fieldset>
         )}
-        {colourless && ["temperature", "pushed"].includes(way.kind) && (
+        {colourless && ["temperature", "pushed"].includes(way.id) && (
           <span className="hint">Black and white: there is no temperature and no hue to see.</span>
         )}
-        {way.kind === "temperature" && !colourless && (
+        {way.id === "temperature" && !colourless && (
           <span className="hint">Orange is warmer than this skin's average, blue cooler, grey as warm.</span>
         )}
         {children}

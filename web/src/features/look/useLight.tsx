@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Spot, Study } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import { useEditor, usePiece } from "../../document/useEditor";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { NumberField } from "../../ui/NumberField";
 import type { Point } from "../../ui/Stage";
@@ -11,7 +11,8 @@ const BALANCE_RADIUS = 0.008;
 
 /** Where the light comes from, and what in the picture is known to be grey or white. */
 export function useLight(study: Study | undefined, chosen: { spot: Spot; number: number } | null): Task {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const { light, balance } = piece.document;
   const { width, height } = piece.picture ?? { width: 1, height: 1 };
   const [aim, setAim] = useState<number | null>(null);

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { type Mark, type Measured, type PieceDocument, server } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 import type { Size } from "../../ui/Stage";
 import { MeasurePanel } from "./MeasurePanel";
 import { newId, type Task } from "./task";
@@ -23,7 +23,8 @@ const lean = (degrees: number | null) => `${Math.abs(degrees ?? 0).toFixed(1)}°
 
 /** Caliper, plumb and level lines, centre cross with angles, grid, and the sheet they are carried over to. */
 export function useMeasure(): Task & { add: () => void } {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const limits = useLimits();
   const { marks, cross, grid, unit } = piece.document;
   const [kind, setKind] = useState<Kind>("caliper");
@@ -137,7 +138,7 @@ export function useMeasure(): Task & { add: () => void } {
           line(
             mark,
             size,
-            piece.measured.find((row) => row.id === mark.id),
+            piece.found.measured.find((row) => row.id === mark.id),
           ),
         )}
         {draft && line(draft, size, live)}
@@ -151,8 +152,8 @@ export function useMeasure(): Task & { add: () => void } {
 
 /** What the sheet leaves off, darkened. */
 function Crop({ size }: { size: Size }) {
-  const { piece } = usePiece();
-  const [left = 0, top = 0, right = 1, bottom = 1] = piece.placement?.crop ?? [];
+  const piece = usePiece();
+  const [left = 0, top = 0, right = 1, bottom = 1] = piece.found.placement?.crop ?? [];
   if (right - left + bottom - top > 2 - 1e-6) return null;
   const [x, y] = [left * size.w, top * size.h];
   const inner = `M${x} ${y}h${(right - left) * size.w}v${(bottom - top) * size.h}H${x}Z`;
@@ -199,8 +200,8 @@ function Grid({
   diagonals: boolean;
   size: Size;
 }) {
-  const { piece } = usePiece();
-  const [left = 0, top = 0, right = 1, bottom = 1] = piece.placement?.crop ?? [];
+  const piece = usePiece();
+  const [left = 0, top = 0, right = 1, bottom = 1] = piece.found.placement?.crop ?? [];
   const path = gridPath(columns, rows, diagonals, (right - left) * size.w, (bottom - top) * size.h);
   return (
     <g transform={`translate(${left * size.w} ${top * size.h})`} className="grid-lines">

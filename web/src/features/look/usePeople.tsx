@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Refusal, type Spot, type Stroke, type Study, type Suggestion, server } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 import type { Point, Size } from "../../ui/Stage";
 import { PeoplePanel } from "./PeoplePanel";
 import { newId, type Task, thinned } from "./task";
@@ -25,7 +25,8 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
   suggest: () => void;
   proposal: Proposal | null;
 } {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const { figures, spots } = piece.document;
   const limits = useLimits();
   const [painting, setPainting] = useState<Painting>(null);
@@ -92,9 +93,6 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
         outline: null,
         recipe: null,
         locked: false,
-        reading: null,
-        temperature: null,
-        beyond: "",
       };
     });
     edit((held) => ({

@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 import type { Figure, Spot, Study } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import { useEditor, usePiece, useSpots as useSeen } from "../../document/useEditor";
 import { clamp, type Disc, type Point } from "../../ui/Stage";
 import { SpotPanel } from "./SpotPanel";
 import { newId, type Task, thinned } from "./task";
@@ -25,12 +25,14 @@ type Given = {
 
 /** Dropping, moving, outlining and removing spots. */
 export function useSpots({ figure, selected, select, study, withList }: Given): Spots {
-  const { piece, edit, editSpot } = usePiece();
+  const piece = usePiece();
+  const seen = useSeen();
+  const { edit, editSpot } = useEditor();
   const { spots } = piece.document;
   const { width, height } = piece.picture ?? { width: 1, height: 1 };
   const [outlining, setOutlining] = useState(false);
   const [lasso, setLasso] = useState<Point[]>([]);
-  const current = spots.find((spot) => spot.id === selected) ?? null;
+  const current = seen.find((spot) => spot.id === selected) ?? null;
 
   const put = useCallback(
     (part: Pick<Spot, "x" | "y" | "outline">) => {
@@ -44,9 +46,6 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
         radius: spots[spots.length - 1]?.radius ?? 0.01,
         recipe: null,
         locked: false,
-        reading: null,
-        temperature: null,
-        beyond: "",
         ...part,
       };
       edit((held) => ({ ...held, spots: [...held.spots, spot] }));
@@ -119,7 +118,7 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
     panel: (
       <SpotPanel
         spot={current}
-        number={current ? spots.indexOf(current) + 1 : 0}
+        number={current ? seen.indexOf(current) + 1 : 0}
         colourless={study?.colourless ?? false}
         found={study?.spots.find((row) => row.id === selected)}
         outlining={outlining}

@@ -1,14 +1,17 @@
 import { useEffect, useMemo, useState } from "react";
-import { type Materials, type Piece, type Seeing, viewUrl } from "../../api/client";
+import { type Materials, type Piece, viewUrl, type Way } from "../../api/client";
 import { useKeys } from "../../ui/keys";
-import { WAYS, type Way } from "./ways";
 
 export type Compare = "whole" | "beside" | "window";
+const NONE: Way[] = [];
 const COMPARE: Compare[] = ["whole", "beside", "window"];
 
+const PLAIN: Way = { id: "as_it_is", name: "As it is", amount: null };
+
 export type Ways = {
+  all: Way[];
   way: Way;
-  see: (kind: Seeing) => void;
+  see: (id: string) => void;
   amount: number;
   setAmount: (amount: number) => void;
   most: number;
@@ -25,33 +28,34 @@ export type Ways = {
 
 /** Which way the reference is seen, how strongly, and beside what. Other ways are fetched ahead. */
 export function useWays(piece: Piece, materials: Materials | undefined): Ways {
-  const [kind, setKind] = useState<Seeing>("as_it_is");
-  const [amounts, setAmounts] = useState<Partial<Record<Seeing, number>>>({});
+  const [kind, setKind] = useState(PLAIN.id);
+  const [amounts, setAmounts] = useState<Record<string, number>>({});
   const [borders, setBorders] = useState(false);
   const [balancedWanted, setBalanced] = useState(false);
   const [compare, setCompare] = useState<Compare>("whole");
   const balanced = balancedWanted && piece.document.balance !== null;
-  const way = WAYS.find((row) => row.kind === kind) ?? (WAYS[0] as Way);
-  const most = way.amount && materials ? way.amount.to(materials) : 0;
+  const all = materials?.ways ?? NONE;
+  const way = all.find((row) => row.id === kind) ?? PLAIN;
+  const most = way.amount?.most ?? 0;
   const amount = way.amount ? (amounts[kind] ?? way.amount.usual) : 0;
   const setAmount = (next: number) =>
     setAmounts((held) => ({
       ...held,
-      [kind]: Math.min(most || next, Math.max(way.amount?.from ?? next, next)),
+      [kind]: Math.min(most || next, Math.max(way.amount?.least ?? next, next)),
     }));
 
   const urls = useMemo(
     () =>
-      WAYS.map((row) =>
+      all.map((row) =>
         viewUrl(
           piece,
-          row.kind,
-          amounts[row.kind] ?? row.amount?.usual ?? 0,
-          borders && row.kind === "values",
-          balanced && row.kind !== "values",
+          row.id,
+          amounts[row.id] ?? row.amount?.usual ?? 0,
+          borders && row.id === "values",
+          balanced && row.id !== "values",
         ),
       ),
-    [piece, amounts, borders, balanced],
+    [all, piece, amounts, borders, balanced],
   );
   const hasPicture = piece.picture !== null;
   const ahead = urls.join(" ");
@@ -73,7 +77,11 @@ export function useWays(piece: Piece, materials: Materials | undefined): Ways {
   }, [ahead, hasPicture]);
 
   useKeys([
-    ...WAYS.map((row) => ({ key: row.key, does: `See: ${row.name}`, run: () => setKind(row.kind) })),
+    ...all.map((row, i) => ({
+      key: String(i + 1),
+      does: `See: ${row.name}`,
+      run: () => setKind(row.id),
+    })),
     { key: ",", does: "Less of this way of seeing", run: () => setAmount(amount - 1) },
     { key: ".", does: "More of this way of seeing", run: () => setAmount(amount + 1) },
     { key: "e", does: "Edges between values, on or off", run: () => setBorders(!borders) },
@@ -84,9 +92,10 @@ export function useWays(piece: Piece, materials: Materials | undefined): Ways {
       run: () => setCompare(COMPARE[(COMPARE.indexOf(compare) + 1) % COMPARE.length] ?? "whole"),
     },
   ]);
-  const url = urls[WAYS.indexOf(way)] ?? "";
+  const url = urls[all.indexOf(way)] ?? viewUrl(piece, PLAIN.id, 0, false, false);
   const plain = urls[0] ?? "";
   return {
+    all,
     way,
     see: setKind,
     amount,

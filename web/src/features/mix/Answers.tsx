@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Answer, Refusal, server } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import { usePiece } from "../../document/useEditor";
 import { Pair } from "../../ui/Swatch";
 
 type Props = { spot: string; onTake: (answer: Answer) => void };
 
 /** Other good recipes for the spot, each to be taken over. */
 export function Answers({ spot, onTake }: Props) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const [found, setFound] = useState<{ version: number; rows: Answer[] } | null>(null);
   const [problem, setProblem] = useState("");
   const ask = () =>

@@ -1,13 +1,14 @@
 import { Button } from "react-bootstrap";
-import { usePiece } from "../../api/piece";
 import { useNeighbours } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 
 type Props = { spot: string; picking: boolean; onPick: (picking: boolean) => void };
 
 /** The colour of a spot on white, on grey and beside what surrounds it, with a word on what that does. */
 export function Context({ spot, picking, onPick }: Props) {
-  const { piece, edit } = usePiece();
-  const neighbours = useNeighbours(piece.id, piece.version, spot);
+  const piece = usePiece();
+  const { edit } = useEditor();
+  const neighbours = useNeighbours(piece.id, piece.keys.surroundings, spot);
   const remove = (id: string) =>
     edit((document) => ({
       ...document,

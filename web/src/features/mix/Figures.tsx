@@ -1,7 +1,7 @@
 import { Button } from "react-bootstrap";
 import { type FigurePlan, type Stick, toothUrl } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useFigures } from "../../api/queries";
+import { useEditor, usePiece } from "../../document/useEditor";
 import { Grain } from "../../ui/Grain";
 import { StickDot } from "../../ui/Swatch";
 
@@ -9,9 +9,9 @@ type Props = { sticks: Stick[]; onSelect: (spot: string) => void };
 
 /** Base, light, shadow and undertones of each figure, and its ramp from dark to light. */
 export function Figures({ sticks, onSelect }: Props) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const { document } = piece;
-  const found = useFigures(piece.id, piece.version);
+  const found = useFigures(piece.id, piece.keys.figures);
   if (found.error) {
     return (
       <p className="problem" role="alert">
@@ -42,12 +42,12 @@ export function Figures({ sticks, onSelect }: Props) {
 }
 
 function RampStrip({ plan, paper }: { plan: FigurePlan; paper: string }) {
-  const { edit } = usePiece();
+  const { edit } = useEditor();
   const { rungs, gaps, calmings } = plan.ramp;
   const keep = (code: string) =>
     edit((document) => ({
       ...document,
-      setup: { ...document.setup, kept: [...new Set([...document.setup.kept, code])] },
+      setup: { ...document.setup, must_use: [...new Set([...document.setup.must_use, code])] },
     }));
   return (
     <>
@@ -91,7 +91,7 @@ function RampStrip({ plan, paper }: { plan: FigurePlan; paper: string }) {
 }
 
 function Plan({ plan, sticks, onSelect }: { plan: FigurePlan } & Props) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const spots = piece.document.spots;
   const name = (code: string) => sticks.find((stick) => stick.code === code)?.name ?? code;
   const spot = (id: string) => {

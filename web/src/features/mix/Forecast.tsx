@@ -1,8 +1,8 @@
 import { type PointerEvent, useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import { type Foresight, forecastUrl, pictureUrl, viewUrl } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useFigures } from "../../api/queries";
+import { usePiece } from "../../document/useEditor";
 import { Segments } from "../../ui/Segments";
 
 const clamp = (v: number) => Math.min(1, Math.max(0, v));
@@ -10,7 +10,7 @@ const STEP = 0.05;
 
 /** The reference and, to the right of a movable divider, the drawing that the recipes will make of it. */
 export function ForecastPicture({ asked }: { asked: Foresight }) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const [at, setAt] = useState(0.5);
   const place = useRef<HTMLDivElement>(null);
   const [problem, setProblem] = useState(false);
@@ -82,8 +82,8 @@ export function ForecastPicture({ asked }: { asked: Foresight }) {
 
 /** How the forecast is shown. */
 export function ForecastTools({ asked, onAsk }: { asked: Foresight; onAsk: (next: Foresight) => void }) {
-  const { piece } = usePiece();
-  const figures = useFigures(piece.id, piece.version);
+  const piece = usePiece();
+  const figures = useFigures(piece.id, piece.keys.figures);
   const stages = figures.data?.stages ?? [];
   const said = (stage: number) => (stage < 0 ? "finished" : `after stage ${stage + 1}`);
   const names = stages[asked.stage];

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { Button, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { type Foresight, pictureUrl } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useMaterials, useTrays } from "../../api/queries";
+import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
 import { Segments } from "../../ui/Segments";
@@ -23,9 +23,12 @@ type Part = (typeof PARTS)[number];
 const NEIGHBOUR_RADIUS = 0.012;
 
 export function MixPage() {
-  const { piece, busy, solve, edit } = usePiece();
+  const piece = usePiece();
+  const { solve, edit } = useEditor();
+  const busy = useEditing((state) => state.busy);
   const { document, picture } = piece;
-  const { spots, figures } = document;
+  const { figures } = document;
+  const spots = useSpots();
   const trays = useTrays();
   const materials = useMaterials();
   const rows = useByValue(spots);
@@ -110,7 +113,7 @@ export function MixPage() {
         <ValueLadder
           spots={spots}
           figures={figures}
-          reach={piece.reach}
+          reach={piece.found.reach}
           selected={selected}
           onSelect={open}
           height={ladderHeight}
@@ -173,7 +176,8 @@ export function MixPage() {
 
 /** How far the mixing is, and a way to end it. */
 function Progress() {
-  const { progress, stop } = usePiece();
+  const { stop } = useEditor();
+  const progress = useEditing((state) => state.progress);
   if (!progress) return null;
   return (
     <div className="mix-progress">
@@ -189,13 +193,13 @@ function Progress() {
 }
 
 function SpotRows({ selected, onSelect }: { selected: string | null; onSelect: (id: string) => void }) {
-  const { piece, editSpot } = usePiece();
-  const { spots } = piece.document;
+  const { editSpot } = useEditor();
+  const spots = useSpots();
   const rows = useByValue(spots);
   return (
     <ol className="spot-list mix-list" aria-label="All spots">
       {rows.map((spot) => {
-        const outcome = spot.recipe?.outcome;
+        const { outcome } = spot;
         return (
           <li key={spot.id}>
             <button

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Palette, Refusal, type Schemas, type Stick, server } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useAhead, useMaterials, usePalette } from "../../api/queries";
+import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
 import { Chip, Pair, StickDot } from "../../ui/Swatch";
@@ -15,18 +15,19 @@ const FIT_SAID: Record<string, string> = { clip: "to the edge of reach", compres
 /** One palette for the piece: the best of a size or the smallest that holds it, what each stick is worth,
  * what must be in, what must not, and what to buy. */
 export function PalettePanel({ sticks }: { sticks: Stick[] }) {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { edit } = useEditor();
   const { setup } = piece.document;
   const [size, setSize] = useState(setup.max_sticks || 8);
   const [within, setWithin] = useState<number | null>(null);
-  const found = usePalette(piece.id, piece.version, within === null ? { size } : { within });
+  const found = usePalette(piece.id, piece.keys.palette, within === null ? { size } : { within });
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
   const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   const largest = Math.min(LARGEST, Math.max(SMALLEST, usable));
   const beside = [size + 1, size - 1].filter((next) => next >= SMALLEST && next <= largest);
-  useAhead(piece.id, piece.version, beside, within === null && !found.isFetching);
+  useAhead(piece.id, piece.keys.palette, beside, within === null && !found.isFetching);
   return (
     <div className="palette-panel">
       <div className="tools">
@@ -60,9 +61,9 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
           <Segments
             label="How it is finished"
             choices={finishes.map((row) => row.id)}
-            chosen={setup.finish as string}
+            chosen={setup.finish}
             say={(choice) => finishes.find((row) => row.id === choice)?.words ?? choice}
-            onChoose={(finish) => set({ finish: finish as typeof setup.finish })}
+            onChoose={(finish) => set({ finish })}
           />
         )}
         <Form.Check
@@ -99,8 +100,9 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
 type HeldProps = { palette: Palette; sticks: Stick[]; set: (part: Partial<Schemas["Setup"]>) => void };
 
 function Held({ palette, sticks, set }: HeldProps) {
-  const { piece, busy } = usePiece();
-  const { kept, banned, max_sticks } = piece.document.setup;
+  const piece = usePiece();
+  const busy = useEditing((state) => state.busy);
+  const { must_use: kept, banned, max_sticks } = piece.document.setup;
   const without = (codes: string[], code: string) => codes.filter((held) => held !== code);
   const known = (code: string) => sticks.find((stick) => stick.code === code);
   return (
@@ -139,7 +141,7 @@ function Held({ palette, sticks, set }: HeldProps) {
                 aria-pressed={kept.includes(row.code)}
                 aria-label={`${stick?.name} must be in`}
                 onClick={() =>
-                  set({ kept: kept.includes(row.code) ? without(kept, row.code) : [...kept, row.code] })
+                  set({ must_use: kept.includes(row.code) ? without(kept, row.code) : [...kept, row.code] })
                 }
               >
                 keep
@@ -148,7 +150,7 @@ function Held({ palette, sticks, set }: HeldProps) {
                 size="sm"
                 variant="quiet"
                 aria-label={`Do without ${stick?.name}`}
-                onClick={() => set({ banned: [...banned, row.code], kept: without(kept, row.code) })}
+                onClick={() => set({ banned: [...banned, row.code], must_use: without(kept, row.code) })}
               >
                 without
               </Button>
@@ -178,7 +180,7 @@ function Held({ palette, sticks, set }: HeldProps) {
 
 /** The sticks that would help most, and how each could be mixed from what is there. */
 function Buy({ palette }: { palette: Palette }) {
-  const { piece } = usePiece();
+  const piece = usePiece();
   const [mixed, setMixed] = useState<Record<string, Schemas["TriedRecipe"] | string>>({});
   const mix = (code: string) =>
     server.missing(piece.id, code).then(

@@ -5,13 +5,13 @@ import {
   type Pass,
   Refusal,
   type Schemas,
-  type Spot,
+  type SeenSpot,
   type Stick,
   server,
   toothUrl,
 } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits, useMaterials } from "../../api/queries";
+import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Core } from "../../ui/Core";
 import { Grain } from "../../ui/Grain";
 import { Segments } from "../../ui/Segments";
@@ -24,10 +24,25 @@ import { StickChoice } from "./StickChoice";
 const fits = (stick: Stick, medium: Schemas["Medium"] | undefined) =>
   !!medium && (stick.medium === medium.id || medium.over.includes(stick.medium));
 
+/** What stands where nothing could be worked out. */
+const TROUBLE = (trouble: string): Outcome => ({
+  trouble,
+  why: "",
+  target: null,
+  paper: null,
+  result: null,
+  steps: [],
+  delta_e: null,
+  delta_v: null,
+  tolerance: null,
+  cautions: [],
+  grain: [],
+});
+
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
 type Props = {
-  spot: Spot;
+  spot: SeenSpot;
   number: number;
   /** Everything in the tray. */
   sticks: Stick[];
@@ -38,7 +53,9 @@ type Props = {
 
 /** The recipe of one spot: what is wanted beside what one gets, the core, and every pass to be changed. */
 export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
-  const { piece, busy, editSpot, solve } = usePiece();
+  const piece = usePiece();
+  const { editSpot, solve } = useEditor();
+  const busy = useEditing((state) => state.busy);
   const materials = useMaterials();
   const limits = useLimits();
   const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
@@ -63,20 +80,20 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
     return medium;
   };
   const toolOf = (index: number) => worksIn(index)?.tools.find((tool) => tool.code === passes[index]?.stick);
-  const outcome = tried?.passes === passes ? tried.outcome : recipe.outcome;
-  const { target, result, paper, steps = [] } = outcome;
+  const outcome = tried?.passes === passes ? tried.outcome : spot.outcome;
+  const { target, result, paper, steps = [] } = outcome ?? {};
 
   const change = (next: Pass[]) => {
     editSpot(spot.id, { recipe: { ...recipe, passes: next } });
     const mine = ++asked.current;
-    const wanted = recipe.outcome.target?.lab ?? spot.reading?.swatch.lab;
+    const wanted = spot.outcome?.target?.lab ?? spot.reading?.swatch.lab;
     if (!wanted) return;
     const show = (found: Outcome) => mine === asked.current && setTried({ passes: next, outcome: found });
     server
       .predict(piece.id, { target: wanted, role: spot.role, passes: next })
       .then(show, (error: unknown) => {
         // Without a connection the saved piece will bring the colour later.
-        if (error instanceof Refusal && error.status > 0) show({ trouble: error.message });
+        if (error instanceof Refusal && error.status > 0) show(TROUBLE(error.message));
       });
   };
   const put = (index: number, part: Partial<Pass>) =>
@@ -125,7 +142,7 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
           </Button>
         </span>
       </header>
-      {outcome.trouble ? (
+      {outcome?.trouble ? (
         <p className="problem" role="alert">
           {outcome.trouble}
         </p>
@@ -135,24 +152,24 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
           <>
             <div className="wanted-got">
               <Pair target={target} result={result} tall />
-              {outcome.grain && (
+              {outcome?.grain.length ? (
                 <Grain
                   url={toothUrl(setup.paper)}
                   colours={outcome.grain}
                   label="As it will lie on this paper"
                 />
-              )}
+              ) : null}
             </div>
             <p className="verdict" aria-live="polite">
               <span className="numbers">
-                off by <b>{outcome.delta_e?.toFixed(1)}</b>, value {(outcome.delta_v ?? 0) >= 0 ? "+" : "−"}
-                {Math.abs(outcome.delta_v ?? 0).toFixed(2)}, your hand ±{outcome.tolerance?.toFixed(1)}
+                off by <b>{outcome?.delta_e?.toFixed(1)}</b>, value {(outcome?.delta_v ?? 0) >= 0 ? "+" : "−"}
+                {Math.abs(outcome?.delta_v ?? 0).toFixed(2)}, your hand ±{outcome?.tolerance?.toFixed(1)}
               </span>
               <span className="words">
                 {target.words} → {result.words}
               </span>
             </p>
-            {outcome.why && <p className="why">{outcome.why}</p>}
+            {outcome?.why && <p className="why">{outcome.why}</p>}
           </>
         )
       )}
@@ -253,7 +270,7 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
         </ol>
       </div>
       <Answers spot={spot.id} onTake={(answer) => change(answer.passes)} />
-      {outcome.cautions?.map((caution) => (
+      {outcome?.cautions.map((caution) => (
         <p key={caution.code + caution.text} className="caution">
           {caution.text}
         </p>

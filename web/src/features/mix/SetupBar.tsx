@@ -1,8 +1,8 @@
 import { type ReactNode, useId } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useMaterials, usePapers, useTrays } from "../../api/queries";
+import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { useChanged } from "./useChanged";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
@@ -10,7 +10,9 @@ const BLACK: Record<string, string> = { avoid: "never", last: "only last", free:
 
 /** Tray, medium, paper, method, how many sticks, what about black. */
 export function SetupBar() {
-  const { piece, edit, busy, solve } = usePiece();
+  const piece = usePiece();
+  const { edit, solve } = useEditor();
+  const busy = useEditing((state) => state.busy);
   const materials = useMaterials();
   const trays = useTrays();
   const { setup, tray, spots } = piece.document;
@@ -31,7 +33,7 @@ export function SetupBar() {
         medium: id,
         method: next.usual_method,
         paper: next.usual_paper,
-        kept: [],
+        must_use: [],
         banned: [],
         finish: "layer",
       });
@@ -139,7 +141,7 @@ export function SetupBar() {
             value={setup.max_passes}
             onChange={(event) => set({ max_passes: Number(event.target.value) })}
           >
-            {[1, 2, 3, 4].map((n) => (
+            {Array.from({ length: materials.data?.max_passes ?? 0 }, (_, i) => i + 1).map((n) => (
               <option key={n}>{n}</option>
             ))}
           </Form.Select>

@@ -1,16 +1,16 @@
 import { useState } from "react";
-import type { Spot } from "../../api/client";
-import { usePiece } from "../../api/piece";
+import type { SeenSpot } from "../../api/client";
+import { useEditing, useSpots } from "../../document/useEditor";
 
-const usedIn = (spots: Spot[]) =>
+const usedIn = (spots: SeenSpot[]) =>
   new Set(spots.flatMap((spot) => spot.recipe?.passes.map((pass) => pass.stick) ?? []));
 
-const mean = (spots: Spot[]) => {
-  const off = spots.flatMap((spot) => spot.recipe?.outcome.delta_e ?? []);
+const mean = (spots: SeenSpot[]) => {
+  const off = spots.flatMap((spot) => spot.outcome?.delta_e ?? []);
   return off.length ? (off.reduce((sum, each) => sum + each, 0) / off.length).toFixed(1) : null;
 };
 
-const laid = (spot: Spot | undefined) =>
+const laid = (spot: SeenSpot | undefined) =>
   spot?.recipe?.passes
     .map((pass) => [pass.stick, pass.pressure, pass.repeats, pass.technique].join())
     .join(";");
@@ -19,9 +19,9 @@ const count = (number: number, word: string) => `${number} ${word}${number === 1
 
 /** What mixing anew has changed, in a sentence: call `watch` before it. */
 export function useChanged(): { said: string; watch: () => void } {
-  const { piece, busy } = usePiece();
-  const [before, setBefore] = useState<Spot[] | null>(null);
-  const { spots } = piece.document;
+  const busy = useEditing((state) => state.busy);
+  const [before, setBefore] = useState<SeenSpot[] | null>(null);
+  const spots = useSpots();
   const watch = () => setBefore(spots);
   if (!before || busy) return { said: "", watch };
   const others = spots.filter((spot) => laid(spot) !== laid(before.find((held) => held.id === spot.id)));

@@ -1,8 +1,8 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { pictureUrl, Refusal, type Schemas, server } from "../../api/client";
+import { pictureUrl, type Schemas, server } from "../../api/client";
 import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
@@ -69,18 +69,20 @@ export function PiecesPage() {
 function NewPiece({ open, close }: { open: boolean; close: () => void }) {
   const limits = useLimits();
   const [title, setTitle] = useState("");
-  const [problem, setProblem] = useState("");
+  // However often it is clicked, and whatever becomes of the answers: one key makes one piece.
+  const [key] = useState(() => crypto.randomUUID());
   const go = useNavigate();
   const queries = useQueryClient();
-  const send = async (event: React.FormEvent) => {
-    event.preventDefault();
-    try {
-      const piece = await server.addPiece(title.trim());
+  const adding = useMutation({
+    mutationFn: () => server.addPiece(title.trim(), key),
+    onSuccess: async (piece) => {
       await queries.invalidateQueries({ queryKey: ["pieces"] });
       void go(`/pieces/${piece.id}/look`);
-    } catch (error) {
-      setProblem(error instanceof Refusal ? error.message : String(error));
-    }
+    },
+  });
+  const send = (event: React.FormEvent) => {
+    event.preventDefault();
+    if (!adding.isPending) adding.mutate();
   };
   return (
     <Modal show={open} onHide={close} centered aria-labelledby="new-piece">
@@ -97,16 +99,16 @@ function NewPiece({ open, close }: { open: boolean; close: () => void }) {
             value={title}
             onChange={(event) => setTitle(event.target.value)}
           />
-          {problem && (
+          {adding.error && (
             <p className="problem" role="alert">
-              {problem}
+              {adding.error.message}
             </p>
           )}
           <div className="dialog-actions">
             <Button variant="quiet" onClick={close}>
               Not now
             </Button>
-            <Button variant="act" type="submit" disabled={!title.trim()}>
+            <Button variant="act" type="submit" disabled={!title.trim() || adding.isPending}>
               Begin
             </Button>
           </div>

@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { pictureUrl, Refusal, type Schemas, type SwatchData, server } from "../../api/client";
 
-type Place = Schemas["PlaceOnPictureRequest"];
+type Place = Schemas["DiscRequest"];
 const RADIUS = 0.02;
 
 /** Reads a paper's colour from a photograph on which a white sheet lies beside it: two clicks. */

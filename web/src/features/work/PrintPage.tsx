@@ -1,6 +1,6 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
-import { type Piece, pictureUrl } from "../../api/client";
+import { type Piece, pictureUrl, seenSpots } from "../../api/client";
 import { useMaterials, usePapers, useSheet, useTrays } from "../../api/queries";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { RoleMark } from "../../ui/RoleMark";
@@ -10,12 +10,13 @@ import { pickUps } from "./jobs";
 /** The work sheet on paper: everything that the screen shows, to be ticked with a pencil. */
 export function PrintPage({ piece }: { piece: Piece }) {
   const { document, picture } = piece;
-  const sheet = useSheet(piece.id, piece.version);
+  const spots = seenSpots(piece);
+  const sheet = useSheet(piece.id, piece.keys.sheet);
   const trays = useTrays();
   const materials = useMaterials();
   const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
-  const list = sheet.data ? pickUps(sheet.data, document, sticks) : [];
-  const { done, notes } = document.work;
+  const list = sheet.data ? pickUps(sheet.data, spots, sticks) : [];
+  const { done, notes } = piece.work;
   const own = usePapers();
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];
   const paper = papers.find((row) => row.id === document.setup.paper)?.name;
@@ -51,7 +52,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
             alt="Reference with numbered spots"
             width={picture.width}
             height={picture.height}
-            spots={document.spots}
+            spots={spots}
             figures={document.figures}
             selected={null}
             onSelect={() => {}}

@@ -2,8 +2,8 @@ import { useMemo, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { pictureUrl } from "../../api/client";
-import { usePiece } from "../../api/piece";
 import { useLimits, useSheet, useTrays } from "../../api/queries";
+import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
@@ -12,16 +12,18 @@ import { Chip, StickDot } from "../../ui/Swatch";
 import { type PickUp, pickUps } from "./jobs";
 
 export function WorkPage() {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { note } = useEditor();
   const { document, picture } = piece;
-  const { done } = document.work;
+  const { done } = piece.work;
+  const spots = useSpots();
   const trays = useTrays();
-  const sheet = useSheet(piece.id, piece.version);
+  const sheet = useSheet(piece.id, piece.keys.sheet);
   const [looked, setLooked] = useState<number | null>(null);
   const list = useMemo(() => {
     const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
-    return sheet.data ? pickUps(sheet.data, document, sticks) : [];
-  }, [sheet.data, trays.data, document]);
+    return sheet.data ? pickUps(sheet.data, spots, sticks) : [];
+  }, [sheet.data, trays.data, spots, document.tray]);
   const open = list.findIndex((pickUp) => pickUp.jobs.some((job) => !done[job.pass_id]));
   const index = looked ?? open;
   const now = list[index];
@@ -30,14 +32,7 @@ export function WorkPage() {
   const finished = jobs.filter((job) => done[job.pass_id]).length;
 
   const mark = (ids: string[], as: "done" | "skipped" | null) => {
-    edit((held) => {
-      const ticks = { ...held.work.done };
-      for (const id of ids) {
-        if (as) ticks[id] = as;
-        else delete ticks[id];
-      }
-      return { ...held, work: { ...held.work, done: ticks } };
-    });
+    note(Object.fromEntries(ids.map((id) => [id, { state: as ?? ("" as const) }])));
     setLooked(null);
   };
   const first = now?.jobs.find((job) => !done[job.pass_id]);
@@ -80,7 +75,7 @@ export function WorkPage() {
             alt={`Reference of ${piece.title}`}
             width={picture.width}
             height={picture.height}
-            spots={document.spots}
+            spots={spots}
             figures={document.figures}
             selected={null}
             marked={now ? marked : undefined}
@@ -167,8 +162,8 @@ type NowProps = {
 };
 
 function Now({ pickUp, isNow, mark }: NowProps) {
-  const { piece } = usePiece();
-  const { done } = piece.document.work;
+  const piece = usePiece();
+  const { done } = piece.work;
   const { stick, code, jobs } = pickUp;
   const open = jobs.filter((job) => !done[job.pass_id]);
   return (
@@ -198,7 +193,7 @@ function Now({ pickUp, isNow, mark }: NowProps) {
       <ul className="jobs">
         {jobs.map((job) => {
           const state = done[job.pass_id];
-          const after = job.place.recipe?.outcome.steps?.[job.index]?.after;
+          const after = job.place.outcome?.steps[job.index]?.after;
           return (
             <li key={job.pass_id} className={state ? `is-${state}` : ""}>
               <Form.Check
@@ -234,17 +229,14 @@ function Now({ pickUp, isNow, mark }: NowProps) {
 }
 
 function Note({ passId, name }: { passId: string; name: string }) {
-  const { piece, edit } = usePiece();
+  const piece = usePiece();
+  const { note } = useEditor();
   const limits = useLimits();
-  const held = piece.document.work.notes[passId] ?? "";
+  const held = piece.work.notes[passId] ?? "";
   const [text, setText] = useState<string | null>(null);
   const finish = () => {
     if (text !== null && text !== held) {
-      edit((document) => {
-        const notes = { ...document.work.notes, [passId]: text };
-        if (!text.trim()) delete notes[passId];
-        return { ...document, work: { ...document.work, notes } };
-      });
+      note({ [passId]: { note: text } });
     }
     setText(null);
   };

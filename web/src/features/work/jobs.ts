@@ -1,19 +1,19 @@
-import type { Job, PieceDocument, Sheet, Spot, Stick } from "../../api/client";
+import type { Job, SeenSpot, Sheet, Stick } from "../../api/client";
 
 export type PickUp = {
   stick: Stick | undefined;
   code: string;
-  jobs: (Job & { place: Spot; number: number })[];
+  jobs: (Job & { place: SeenSpot; number: number })[];
 };
 
 /** The pick-ups of a sheet with their sticks and spots. */
-export function pickUps(sheet: Sheet, document: PieceDocument, sticks: Stick[]): PickUp[] {
+export function pickUps(sheet: Sheet, spots: SeenSpot[], sticks: Stick[]): PickUp[] {
   return sheet.pick_ups.map((pickUp) => ({
     code: pickUp.stick,
     stick: sticks.find((stick) => stick.code === pickUp.stick),
     jobs: pickUp.jobs.flatMap((job) => {
-      const index = document.spots.findIndex((spot) => spot.id === job.spot);
-      const place = document.spots[index];
+      const index = spots.findIndex((spot) => spot.id === job.spot);
+      const place = spots[index];
       return place ? [{ ...job, place, number: index + 1 }] : [];
     }),
   }));

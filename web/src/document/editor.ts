@@ -1,0 +1,515 @@
+import {
+  type Piece,
+  type PieceChange,
+  type PieceDocument,
+  Refusal,
+  type Schemas,
+  type Spot,
+  seenSpots,
+  type Work,
+  type WorkChanges,
+} from "../api/client";
+import type { Draft, OldDraft, Sent } from "./drafts";
+import { changed, changes, inWords, merge, type Parts, partsBefore, type Titled, withParts } from "./parts";
+
+/**
+ * offline: the server does not answer; unkept: it does, but can keep nothing now; signed-out: it no longer knows who
+ * asks. In all three the work is kept here and goes on. conflict: the same was changed elsewhere, and the artist is
+ * asked; refused: the server will never take what was done.
+ */
+export type Status =
+  | "saved"
+  | "unsaved"
+  | "saving"
+  | "offline"
+  | "unkept"
+  | "signed-out"
+  | "conflict"
+  | "refused";
+
+export type Step = { kind: "undo" } | { kind: "redo" } | { kind: "mix"; spots: string[] };
+
+export type State = {
+  /** As the artist sees it: what the server holds with everything done since. */
+  piece: Piece;
+  status: Status;
+  /** Why, where the status needs a reason. */
+  problem: string;
+  /** Whether an undo, a redo or a mixing waits or is under way. */
+  busy: boolean;
+  /** How many of the spots have been mixed so far. */
+  progress: { done: number; total: number } | null;
+  /** What an undo or redo did, or why something that only asks could not be done. */
+  said: string;
+  /** The other state, while the artist is asked. */
+  theirs: Piece | null;
+};
+
+export type Server = {
+  change(id: string, body: Schemas["ChangePieceRequest"]): Promise<PieceChange>;
+  put(id: string, version: number, draft: OldDraft): Promise<Piece>;
+  undo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
+  redo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
+  solve(id: string, body: Schemas["SolveRequest"]): Promise<PieceChange>;
+  prepare(id: string, spots: string[]): Promise<unknown>;
+  work(id: string, passes: WorkChanges): Promise<unknown>;
+  piece(id: string): Promise<Piece>;
+};
+
+export type Keeper = { keep(draft: Draft | null): void; forgetOld(): void };
+
+export const SAVE_AFTER_MS = 350;
+export const RETRY_AFTER_MS = 3000;
+export const AT_ONCE = 6;
+
+const newKey = () => crypto.randomUUID();
+const isEmpty = (held: object) => Object.keys(held).length === 0;
+
+/**
+ * A piece while it is edited: saves by itself and only what changed, survives a lost connection, a lost answer, a
+ * reload and an ended session, merges what other tabs do, and asks where it cannot.
+ *
+ * One request at a time is under way. Whatever is done meanwhile is laid upon its answer.
+ */
+export class Editor {
+  private state: State;
+  private readonly listeners = new Set<() => void>();
+  /** What the server holds, as far as is known. */
+  private base: Piece;
+  /** Changes that are on their way, or were when the answer was lost: the same key is sent until it is answered. */
+  private pending: (Sent & { upon: Titled }) | null = null;
+  private readonly steps: { step: Step; key: string }[] = [];
+  private work: WorkChanges = {};
+  private oldDraft: OldDraft | null = null;
+  private running: Promise<void> | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private stopped = false;
+
+  constructor(
+    loaded: Piece,
+    private readonly server: Server,
+    private readonly keeper: Keeper,
+    draft: Draft | null = null,
+    oldDraft: OldDraft | null = null,
+  ) {
+    this.base = loaded;
+    this.state = {
+      piece: loaded,
+      status: "saved",
+      problem: "",
+      busy: false,
+      progress: null,
+      said: "",
+      theirs: null,
+    };
+    if (draft) this.resume(draft);
+    this.oldDraft = draft ? null : oldDraft;
+    if (this.oldDraft) this.set({ status: "unsaved" });
+    if (this.isUnsaved()) this.soon(0);
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  getState = (): State => this.state;
+
+  edit = (change: (document: PieceDocument) => PieceDocument): void => {
+    this.show({ ...this.state.piece, document: change(this.state.piece.document) });
+  };
+
+  editSpot = (id: string, part: Partial<Spot>): void =>
+    this.edit((document) => ({
+      ...document,
+      spots: document.spots.map((spot) => (spot.id === id ? { ...spot, ...part } : spot)),
+    }));
+
+  rename = (title: string): void => this.show({ ...this.state.piece, title });
+
+  /** Ticks and notes; they are no part of what can be undone. */
+  note = (passes: WorkChanges): void => {
+    const work = { ...this.work };
+    for (const [id, change] of Object.entries(passes)) work[id] = { ...work[id], ...change };
+    this.work = work;
+    this.set({ piece: { ...this.state.piece, work: noted(this.state.piece.work, passes) } });
+    this.unsaved();
+  };
+
+  undo = (): void => this.queue({ kind: "undo" });
+
+  redo = (): void => this.queue({ kind: "redo" });
+
+  /** Fresh recipes for these spots, or for all; what is locked stays. */
+  solve = (spots: string[]): void => this.queue({ kind: "mix", spots });
+
+  /** Ends the mixing; what is mixed by then is kept. */
+  stop = (): void => {
+    this.stopped = true;
+  };
+
+  hush = (): void => this.set({ said: "" });
+
+  /** Whether something is not yet with the server. */
+  isUnsaved = (): boolean =>
+    this.pending !== null ||
+    this.oldDraft !== null ||
+    !isEmpty(this.work) ||
+    this.steps.length > 0 ||
+    this.differs();
+
+  /** Tries again now: the connection is back, or somebody signed in. */
+  retry = (): void => {
+    if (this.state.status === "conflict" || this.state.status === "refused") return;
+    if (this.state.status === "signed-out") this.set({ status: "unsaved", problem: "" });
+    this.soon(0);
+  };
+
+  /** Sends what waits, without waiting any longer for more. Settles when that is answered. */
+  flush = async (): Promise<void> => {
+    clearTimeout(this.timer);
+    await this.pump();
+  };
+
+  /** Back to what the server holds, after it has refused something for good. */
+  dismiss = async (): Promise<void> => {
+    this.pending = null;
+    this.oldDraft = null;
+    this.work = {};
+    this.steps.length = 0;
+    this.keeper.forgetOld();
+    this.keeper.keep(null);
+    this.set({ piece: this.base, status: "saved", problem: "", busy: false });
+    try {
+      this.rebase(await this.server.piece(this.base.id));
+    } catch (error) {
+      this.fail(error);
+    }
+  };
+
+  /** Mine upon the other state, which stays in the history below it. */
+  keepMine = (): void => {
+    const { theirs } = this.state;
+    if (!theirs) return;
+    const mine = this.mineUpon(theirs);
+    this.base = theirs;
+    this.set({ piece: { ...theirs, ...mine, work: this.state.piece.work }, theirs: null, status: "unsaved" });
+    this.unsaved(0);
+  };
+
+  /** The other state; mine goes into the history below it first. */
+  takeTheirs = (): void => {
+    const { theirs } = this.state;
+    if (!theirs) return;
+    const mine = this.mineUpon(theirs);
+    const parts = changes(theirs, mine);
+    this.base = theirs;
+    this.pending = {
+      key: newKey(),
+      version: theirs.version,
+      parts,
+      was: partsBefore(theirs, parts),
+      upon: mine,
+    };
+    this.set({ piece: { ...theirs, work: this.state.piece.work }, theirs: null, status: "unsaved" });
+    this.unsaved(0);
+  };
+
+  /** What was kept of this piece goes on where it was. */
+  private resume(draft: Draft): void {
+    this.work = draft.work;
+    const work = noted(this.base.work, draft.work);
+    const { parts, collisions } =
+      draft.version === this.base.version
+        ? { parts: draft.parts, collisions: [] }
+        : merge(draft.parts, draft.was, this.base);
+    if (draft.sent) {
+      // Perhaps it was written, and only the answer was lost: its key tells.
+      const known = draft.sent.version === this.base.version;
+      this.pending = { ...draft.sent, upon: known ? withParts(this.base, draft.sent.parts) : this.base };
+    } else if (collisions.length > 0) {
+      this.ask({ ...withParts(this.base, parts), work }, this.base);
+      return;
+    }
+    this.set({
+      piece: { ...withParts(this.base, parts), work },
+      status: this.pending || !isEmpty(parts) || !isEmpty(this.work) ? "unsaved" : "saved",
+    });
+  }
+
+  private show(piece: Piece): void {
+    this.set({ piece });
+    this.unsaved();
+  }
+
+  private queue(step: Step): void {
+    this.steps.push({ step, key: newKey() });
+    this.set({ busy: true, said: "" });
+    this.soon(0);
+  }
+
+  private differs(): boolean {
+    const { piece } = this.state;
+    if (piece.document === this.base.document && piece.title === this.base.title) return false;
+    return !isEmpty(changes(this.base, piece));
+  }
+
+  private unsaved(after = SAVE_AFTER_MS): void {
+    this.keep();
+    if (this.state.status === "saved" || this.state.status === "saving") this.set({ status: "unsaved" });
+    if (this.state.status === "unsaved") this.soon(after);
+  }
+
+  /** Keeps what is not with the server where a reload finds it. */
+  private keep(): void {
+    const { piece } = this.state;
+    const parts = changes(this.base, piece);
+    if (isEmpty(parts) && !this.pending && isEmpty(this.work)) {
+      this.keeper.keep(null);
+      return;
+    }
+    const { upon: _, ...sent } = this.pending ?? { upon: null };
+    this.keeper.keep({
+      schema: piece.document.schema,
+      version: this.base.version,
+      sent: this.pending ? (sent as Sent) : null,
+      parts,
+      was: partsBefore(this.base, parts),
+      work: this.work,
+      at: Date.now(),
+    });
+  }
+
+  private soon(ms: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.pump(), ms);
+  }
+
+  /** Brings one thing after the other to the server until nothing is left or nothing can be done. */
+  private pump(): Promise<void> {
+    this.running ??= this.sendAll().finally(() => {
+      this.running = null;
+    });
+    return this.running;
+  }
+
+  private async sendAll(): Promise<void> {
+    while (!["conflict", "refused", "signed-out"].includes(this.state.status)) {
+      clearTimeout(this.timer);
+      const next = this.next();
+      if (!next) {
+        this.settle();
+        return;
+      }
+      try {
+        await next();
+      } catch (error) {
+        if (!this.fail(error)) return;
+      }
+    }
+  }
+
+  private next(): (() => Promise<void>) | null {
+    if (this.oldDraft) return this.sendOldDraft;
+    if (this.pending || this.differs()) return this.sendChanges;
+    if (!isEmpty(this.work)) return this.sendWork;
+    return this.steps.length > 0 ? this.takeStep : null;
+  }
+
+  private settle(): void {
+    this.keeper.keep(null);
+    this.set({ status: "saved", problem: "", busy: false });
+  }
+
+  private readonly sendOldDraft = async (): Promise<void> => {
+    const draft = this.oldDraft;
+    if (!draft) return;
+    this.set({ status: "saving" });
+    const answer = await this.server.put(this.base.id, this.base.version, draft);
+    this.oldDraft = null;
+    this.keeper.forgetOld();
+    this.rebase(answer);
+  };
+
+  private readonly sendChanges = async (): Promise<void> => {
+    const { piece } = this.state;
+    if (!this.pending) {
+      const parts = changes(this.base, piece);
+      const was = partsBefore(this.base, parts);
+      this.pending = { key: newKey(), version: this.base.version, parts, was, upon: piece };
+      this.keep();
+    }
+    const { key, version, parts, upon } = this.pending;
+    const { title, ...rest } = parts as Parts & { title?: string };
+    this.set({ status: "saving" });
+    const answer = await this.server.change(this.base.id, {
+      version,
+      key,
+      known: this.base.keys.found,
+      changes: rest,
+      ...(title === undefined ? {} : { title }),
+    });
+    this.pending = null;
+    this.rebase(answered(this.base, upon, answer), upon);
+    this.keep();
+  };
+
+  private readonly sendWork = async (): Promise<void> => {
+    const sent = this.work;
+    this.set({ status: "saving" });
+    await this.server.work(this.base.id, sent);
+    this.base = { ...this.base, work: noted(this.base.work, sent) };
+    // What was noted meanwhile goes next.
+    this.work = Object.fromEntries(Object.entries(this.work).filter(([id, change]) => sent[id] !== change));
+    this.keep();
+  };
+
+  private readonly takeStep = async (): Promise<void> => {
+    const first = this.steps[0];
+    if (!first) return;
+    const { step, key } = first;
+    const [before, id] = [this.base, this.base.id];
+    const body = { version: before.version, known: before.keys.found, key };
+    const answer =
+      step.kind === "mix" ? await this.mix(step.spots, body) : await this.server[step.kind](id, body);
+    this.steps.shift();
+    const after = answered(before, before, answer);
+    this.rebase(after);
+    const words = inWords(before, after);
+    if (step.kind !== "mix" && words)
+      this.set({ said: `${step.kind === "undo" ? "Undone" : "Redone"}: ${words}.` });
+  };
+
+  private async mix(
+    wanted: string[],
+    body: { version: number; known: string; key: string },
+  ): Promise<PieceChange> {
+    const { id } = this.base;
+    const able = seenSpots(this.base).filter((spot) => spot.reading && !spot.locked);
+    const ids = able.map((spot) => spot.id).filter((spot) => wanted.length === 0 || wanted.includes(spot));
+    // With nothing to mix, or only one spot, the server says at once what there is to say.
+    if (ids.length < 2) return this.server.solve(id, { ...body, spots: wanted });
+    this.stopped = false;
+    try {
+      let done = 0;
+      while (done < ids.length && !this.stopped) {
+        this.set({ progress: { done, total: ids.length } });
+        await this.server.prepare(id, ids.slice(done, done + AT_ONCE));
+        done = Math.min(ids.length, done + AT_ONCE);
+      }
+      return await this.server.solve(id, { ...body, spots: ids.slice(0, done) });
+    } finally {
+      this.set({ progress: null });
+    }
+  }
+
+  /** The server holds this now; what was done upon what it was sent lies above it. */
+  private rebase(now: Piece, sent: Titled = this.base): void {
+    const { piece } = this.state;
+    const since = changes(sent, piece);
+    const { parts } = merge(since, partsBefore(sent, since), now);
+    this.base = now;
+    this.set({ piece: { ...withParts(now, parts), work: noted(now.work, this.work) } });
+  }
+
+  /** Whether to go on at once. */
+  private fail(error: unknown): boolean {
+    if (!(error instanceof Refusal)) throw error;
+    const { status, current, message, problems } = error;
+    if (status === 0 || status === 429 || status >= 500) {
+      // From 500 on the server is there, but cannot keep anything; it says why.
+      this.set({ status: status >= 500 ? "unkept" : "offline", problem: message });
+      this.timer = setTimeout(() => void this.pump(), RETRY_AFTER_MS);
+      return false;
+    }
+    if (status === 403 && problems[0]?.code === "sign_in") {
+      this.set({ status: "signed-out", problem: message });
+      return false;
+    }
+    if (status === 409 && current) return this.meet(current);
+    if (!this.pending && !this.oldDraft && isEmpty(this.work)) {
+      // Nothing was lost: what was asked for could not be done.
+      this.steps.shift();
+      this.set({ said: message, busy: this.steps.length > 0 });
+      return true;
+    }
+    this.set({ status: "refused", problem: message });
+    return false;
+  }
+
+  /** Another tab was faster: mine is laid upon its state, unless both changed the same. */
+  private meet(theirs: Piece): boolean {
+    const { piece } = this.state;
+    if (this.oldDraft) {
+      // A draft of a version before: whatever was saved since stays in the history below it.
+      this.base = theirs;
+      return true;
+    }
+    // Where a draft was taken up again, what it was made from is only known by what it changed.
+    const mine = this.pending
+      ? allOf(this.pending, changes(this.pending.upon, piece))
+      : changes(this.base, piece);
+    const was = { ...partsBefore(this.base, mine), ...this.pending?.was };
+    const { parts, collisions } = merge(mine, was, theirs);
+    this.pending = null;
+    if (collisions.length > 0) {
+      this.ask(piece, theirs, was, mine);
+      return false;
+    }
+    this.base = theirs;
+    this.set({ piece: { ...withParts(theirs, parts), work: noted(theirs.work, this.work) } });
+    this.keep();
+    return true;
+  }
+
+  private conflict: { mine: Parts; was: Parts } | null = null;
+
+  private ask(piece: Piece, theirs: Piece, was: Parts = {}, mine = changes(this.base, piece)): void {
+    this.conflict = { mine, was };
+    this.keep();
+    this.set({ piece, theirs, status: "conflict", busy: this.steps.length > 0 });
+  }
+
+  /** My title and document upon another state. */
+  private mineUpon(theirs: Piece): Piece {
+    const { mine, was } = this.conflict ?? { mine: {}, was: {} };
+    this.conflict = null;
+    return withParts(theirs, merge(mine, was, theirs).parts);
+  }
+
+  private set(part: Partial<State>): void {
+    this.state = { ...this.state, ...part };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** Both changes, the later ones upon the earlier. */
+const allOf = (sent: Sent, later: Parts): Parts => ({ ...sent.parts, ...later });
+
+/** The work with these changes in it. */
+export function noted(work: Work, passes: WorkChanges): Work {
+  if (isEmpty(passes)) return work;
+  const [done, notes] = [{ ...work.done }, { ...work.notes }];
+  for (const [id, { state, note }] of Object.entries(passes)) {
+    if (state) done[id] = state;
+    else if (state === "") delete done[id];
+    if (note?.trim()) notes[id] = note.trim();
+    else if (typeof note === "string") delete notes[id];
+  }
+  return { done, notes };
+}
+
+/** The piece that an answer makes of what was known before it and of what was sent. */
+export function answered(before: Piece, sent: Titled, answer: PieceChange): Piece {
+  const { document: parts, spots, reach, placement, measured, ...head } = answer;
+  const document = changed(sent.document, parts);
+  const found = Object.fromEntries(
+    document.spots.map(({ id }) => [id, { ...before.found.spots[id], ...spots[id] }]),
+  ) as Piece["found"]["spots"];
+  return {
+    ...before,
+    ...head,
+    document,
+    found: { spots: found, reach, placement, measured: measured ?? before.found.measured },
+  };
+}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { type Piece, Refusal, server } from "../api/client";
-import { useLimits } from "../api/queries";
+import { useLimits, useMaterials } from "../api/queries";
 import { Drafts, thisTab } from "../document/drafts";
 import type { Status } from "../document/editor";
 import { differences } from "../document/parts";
@@ -71,10 +71,12 @@ function Waiting({ error }: { error: unknown }) {
 /** A piece with its steps, its saved state, undo and redo. */
 export function PieceFrame({ artist }: { artist: string }) {
   const loaded = useLoaded();
-  if (!loaded.data || !loaded.isFetchedAfterMount) {
+  // Everything there is to choose from is part of every page: without it they would jump about once it is there.
+  const materials = useMaterials();
+  if (!loaded.data || !loaded.isFetchedAfterMount || !materials.data) {
     return (
       <Shell artist={artist}>
-        <Waiting error={loaded.error} />
+        <Waiting error={loaded.error ?? materials.error} />
       </Shell>
     );
   }

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from core.errors import InputError
@@ -64,6 +65,24 @@ def read_passes(data: bytes) -> tuple[Pass, ...]:
             )
         )
     return tuple(passes)
+
+
+def write_spots(spots: Sequence[NamedSpot]) -> bytes:
+    """Spots as a file that `read_spots` gives back the same."""
+    rows = [
+        {"name": spot.name, "figure": spot.figure, "place": spot.place, "role": spot.role} | asdict(spot.disc)
+        for spot in spots
+    ]
+    return _written("spots", rows)
+
+
+def write_passes(passes: Sequence[Pass]) -> bytes:
+    """Passes as a file that `read_passes` gives back the same."""
+    return _written("passes", [asdict(pass_) for pass_ in passes])
+
+
+def _written(key: str, rows: list[dict[str, Any]]) -> bytes:
+    return json.dumps({key: rows}, ensure_ascii=False, indent=1).encode()
 
 
 def _rows(data: bytes, key: str, most: int) -> list[dict[str, Any]]:

@@ -139,3 +139,15 @@ def _spectrum(text: str, refuse: Callable[[str, str], InputError]) -> tuple[floa
         raise refuse("spectrum", "numbers divided by spaces") from None
     except InputError as error:
         raise refuse("spectrum", f"{len(BANDS_NM)} reflectances from 0 to 1, for 400 to 700 nm") from error
+
+
+def write_tray(tray: Tray) -> bytes:
+    """The tray as a CSV file that `read_tray` gives back the same."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow((*REQUIRED, *OPTIONAL, "spectrum"))
+    for stick in tray.sticks:
+        cells = {field: getattr(stick, field) for field in (*REQUIRED, *OPTIONAL)}
+        cells["pigments"] = " + ".join(stick.pigments)
+        rows.writerow((*cells.values(), " ".join(map(repr, stick.spectrum))))
+    return out.getvalue().encode()

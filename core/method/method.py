@@ -16,6 +16,7 @@ from core.look.roles import ROLES, SHADOW_ROLES
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
 from core.optics.stick import Stick
 from core.recipe.rules import LEAST_ROOM, Rules, free, stick_labs, with_black
+from core.rows import from_row
 
 _SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
 
@@ -53,13 +54,13 @@ class Method:
     slack_l: float
     first_lightness: tuple[float, float]
     first_pressures: tuple[str, ...]
-    later_repeats: int
-    later_techniques: tuple[str, ...]
-    finishes: tuple[str, ...]
-    reserve: bool
-    usual: bool
     stages: tuple[tuple[str, ...], ...]
     base_first: bool
+    later_repeats: int = MAX_REPEATS
+    later_techniques: tuple[str, ...] = ("lay",)
+    finishes: tuple[str, ...] = ("layer",)
+    reserve: bool = False
+    usual: bool = False
     under_shade: tuple[tuple[float, float], ...] = ()
     under_light: tuple[tuple[float, float], ...] = ()
 
@@ -115,30 +116,12 @@ class Method:
 
 @cache
 def methods() -> dict[str, Method]:
-    """All schools, by id: one file each in core/method/schools."""
+    """All schools, by id: one file each in core/method/schools. Raises InputError (`bad_row`)."""
     found = {}
     for entry in sorted(files("core.method").joinpath("schools").iterdir(), key=lambda e: e.name):
         if entry.name.endswith(".toml"):
-            row = tomllib.loads(entry.read_text())
-            found[entry.name.removesuffix(".toml")] = Method(
-                id=entry.name.removesuffix(".toml"),
-                name=row["name"],
-                medium=row["medium"],
-                explanation=row["explanation"],
-                order=row["order"],
-                slack_l=row["slack_l"],
-                first_lightness=tuple(row["first_lightness"]),
-                first_pressures=tuple(row["first_pressures"]),
-                later_repeats=row.get("later_repeats", MAX_REPEATS),
-                later_techniques=tuple(row.get("later_techniques", ("lay",))),
-                finishes=tuple(row.get("finishes", ("layer",))),
-                reserve=row.get("reserve", False),
-                usual=row.get("usual", False),
-                stages=tuple(tuple(stage) for stage in row["stages"]),
-                base_first=row["base_first"],
-                under_shade=tuple((low, high) for low, high in row.get("under_shade", [])),
-                under_light=tuple((low, high) for low, high in row.get("under_light", [])),
-            )
+            key = entry.name.removesuffix(".toml")
+            found[key] = from_row(Method, tomllib.loads(entry.read_text("utf-8")), f"schools/{entry.name}", id=key)
     return found
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.optics.media import get_medium
+from core.optics.media import facts_of, get_medium
 from core.optics.medium import STEADY, TOOLS, Box, Ground, Hand, Pass
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -62,7 +62,7 @@ class Kit:
     def _left(self, state: KitState, following: str) -> Ground:
         if not state.medium:
             return Ground(self.support.reflectance())
-        if state.medium not in get_medium(following).over:
+        if state.medium not in facts_of(following).over:
             below, above = get_medium(state.medium).name.lower(), get_medium(following).name.lower()
             raise InputError(
                 "cannot_lie_over", f"{above.capitalize()} does not hold over {below}.", "Lay it first.", "stick"

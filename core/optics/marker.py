@@ -167,7 +167,6 @@ class Marker:
     techniques: tuple[str, ...] = ("lay", "wet")
     pressures: tuple[str, ...] = ("light",)
     tools: dict[str, tuple[str, ...]] = {}
-    over: tuple[str, ...] = ()
     lies = "ink"
     grain = 0.2
     hides = False

@@ -1,8 +1,9 @@
-"""The media Caltin knows. A new one is one file and one line here."""
+"""The media Caltin knows. A new one is one file, its line here and its row in data/media.toml; see CONTRIBUTING."""
 
 from __future__ import annotations
 
-from functools import lru_cache
+from dataclasses import dataclass
+from functools import cache, lru_cache
 
 from core.errors import InputError
 from core.optics.marker import Marker
@@ -13,8 +14,30 @@ from core.optics.pastel import Pastel
 from core.optics.pencil import Pencil
 from core.optics.stick import Stick
 from core.optics.support import Support
+from core.rows import from_row, toml
 
 MEDIA: dict[str, Medium] = {medium.id: medium for medium in (Pencil(), Marker(), Pastel(), OilPastel(), Opaque())}
+
+
+@dataclass(frozen=True, slots=True)
+class MediumFacts:
+    """over: the other media it holds on. caution: a sentence on what to beware of when working with it."""
+
+    over: tuple[str, ...]
+    caution: str
+
+
+@cache
+def facts() -> dict[str, MediumFacts]:
+    """The facts of each medium, by its id. Raises InputError (`bad_row`)."""
+    rows = toml("core.optics", "data/media.toml")
+    return {key: from_row(MediumFacts, row, f"media.toml, {key}") for key, row in rows.items()}
+
+
+def facts_of(medium_id: str) -> MediumFacts:
+    """The facts of a medium. Raises InputError (`unknown_medium`)."""
+    return facts()[get_medium(medium_id).id]
+
 
 MAX_LAYERS = 15
 _USED_UP = 0.1

@@ -149,8 +149,6 @@ class Medium(Protocol):
     pressures: tuple[str, ...]
     tools: dict[str, tuple[str, ...]]
     """What can be done with things that hold no pigment (see TOOLS)."""
-    over: tuple[str, ...]
-    """The other media it can be laid over."""
     lies: str
     """How it lies: `film` on the tooth, `ink` in the paper, `crumbs`, `paste`, or a closed `body`."""
     grain: float

@@ -205,7 +205,6 @@ class OilPastel:
     techniques: tuple[str, ...] = ("lay",)
     pressures: tuple[str, ...] = PRESSURES
     tools: dict[str, tuple[str, ...]] = {"blade": ("lift",)}
-    over: tuple[str, ...] = ()
     lies = "paste"
     grain = 0.35
     hides = True

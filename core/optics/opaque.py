@@ -51,7 +51,6 @@ class Opaque:
     techniques: tuple[str, ...] = OpaqueBox.techniques
     pressures: tuple[str, ...] = PRESSURES
     tools: dict[str, tuple[str, ...]] = OpaqueBox.tools
-    over: tuple[str, ...] = ("pencil", "marker", "pastel", "oil_pastel")
     lies = "body"
     grain = 0.15
     hides = True

@@ -59,7 +59,6 @@ class Pastel:
     techniques: tuple[str, ...] = PastelBox.techniques
     pressures: tuple[str, ...] = PRESSURES
     tools: dict[str, tuple[str, ...]] = PastelBox.tools
-    over: tuple[str, ...] = ("marker", "opaque")
     lies = "crumbs"
     grain = 1.0
     hides = True

@@ -306,7 +306,6 @@ class Pencil:
     techniques: tuple[str, ...] = PencilBox.techniques
     pressures: tuple[str, ...] = PRESSURES
     tools: dict[str, tuple[str, ...]] = PencilBox.tools
-    over: tuple[str, ...] = ("marker", "oil_pastel", "opaque")
     lies = "film"
     grain = 0.8
     hides = True

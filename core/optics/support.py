@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from importlib.resources import files
 
 import numpy as np
 
 from core.colour.spaces import Floats, lab_to_xyz
 from core.errors import InputError
 from core.optics.spectra import upsample
+from core.rows import from_row, toml
 
 WHITE_PAPER = (96.0, 0.0, 1.5)
 """CIELAB of the white drawing paper on which swatches are declared (assumption)."""
@@ -90,22 +89,9 @@ def own_support(
 
 @cache
 def supports() -> dict[str, Support]:
-    """All papers Caltin knows, by id."""
-    table = tomllib.loads(files("core.optics").joinpath("data/supports.toml").read_text())
-    return {
-        key: Support(
-            id=key,
-            name=row["name"],
-            note=row["note"],
-            lab=tuple(row["lab"]),
-            tooth=row["tooth"],
-            coverage=tuple(row["coverage"]),
-            capacity=row["capacity"],
-            coats=row["coats"],
-            media=tuple(row["media"]),
-        )
-        for key, row in table.items()
-    }
+    """All papers Caltin knows, by id. Raises InputError (`bad_row`)."""
+    rows = toml("core.optics", "data/supports.toml")
+    return {key: from_row(Support, row, f"supports.toml, {key}", id=key) for key, row in rows.items()}
 
 
 def get_support(support_id: str) -> Support:

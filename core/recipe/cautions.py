@@ -13,6 +13,7 @@ import numpy as np
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_lch
 from core.look.roles import SHADOW_ROLES
+from core.optics.media import get_medium
 from core.optics.medium import Layered, Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
@@ -111,7 +112,7 @@ def _black_over_warm(case: Case) -> Said:
 def _hot_first(case: Case) -> Said:
     """On light skin a strong first colour stays strong; deep skin wants it, since the dark coats eat most of it."""
     first = next(case.laid(), None)
-    if first is None or case.target[0] < _LIGHT_SKIN_L or first[1].medium == "opaque":
+    if first is None or case.target[0] < _LIGHT_SKIN_L or _lies(first[1]) == "body":
         return
     after = lab_to_lch(case.seen[first[0] + 1])
     too_strong = float(after[1] - lab_to_lch(case.target)[1])
@@ -142,12 +143,16 @@ def _lost_under_colour(case: Case) -> Said:
 def _stirred_under_colour(case: Case) -> Said:
     for i, stick in case.laid(1):
         pass_ = case.passes[i]
-        if stick.medium != "marker" or stick.colourless or (pass_.repeats == 1 and pass_.technique != "wet"):
+        if _lies(stick) != "ink" or stick.colourless or (pass_.repeats == 1 and pass_.technique != "wet"):
             continue
         for j, under in case.laid():
-            if j < i and under.medium == "marker" and _two_colours(stick, under):
+            if j < i and _lies(under) == "ink" and _two_colours(stick, under):
                 yield "stirred_under_colour", {"stick": stick.name, "under": under.name}
                 return
+
+
+def _lies(stick: Stick) -> str:
+    return get_medium(stick.medium).lies
 
 
 def _two_colours(one: Stick, other: Stick) -> bool:

@@ -9,6 +9,8 @@ from django.apps import AppConfig
 from django.conf import settings
 from django.core.checks import CheckMessage, Error, Warning, register
 
+from core.plan.registries import faults
+
 
 class ApiConfig(AppConfig):
     name = "server.api"
@@ -18,7 +20,7 @@ class ApiConfig(AppConfig):
 
 
 def check_installation(**_: Any) -> list[CheckMessage]:
-    """Missing data, folders that cannot be written, a front end that was not built."""
+    """Missing data, folders that cannot be written, a front end that was not built, registries that do not fit."""
     found: list[CheckMessage] = []
     if not os.access(settings.DATA_DIR, os.W_OK):
         found.append(
@@ -32,4 +34,5 @@ def check_installation(**_: Any) -> list[CheckMessage]:
         found.append(Error("The stand-in ranges are missing.", hint="Check out demo/ranges again.", id="caltin.E002"))
     if not (settings.WEB_DIST / "index.html").exists():
         found.append(Warning("The front end is not built.", hint="Run ./caltin build.", id="caltin.W001"))
+    found += [Error(fault.said, hint=fault.hint, id="caltin.E003") for fault in faults()]
     return found

@@ -23,7 +23,7 @@ from core.look.roles import PLACES, ROLES
 from core.look.ways import WAYS, Way
 from core.method.method import Method, methods
 from core.optics import stick as core_stick
-from core.optics.media import MEDIA, get_medium, layers_to_expect
+from core.optics.media import MEDIA, facts_of, get_medium, layers_to_expect
 from core.optics.medium import MAX_REPEATS, TOOLS, Medium
 from core.optics.stick import CONDITIONS
 from core.optics.support import Support, own_support, supports
@@ -134,7 +134,7 @@ def _medium(medium: Medium) -> values.Medium:
         pressures=medium.pressures,
         tools=tuple(values.Tool(code, TOOLS[code], fit) for code, fit in medium.tools.items()),
         lies=medium.lies,
-        over=medium.over,
+        over=facts_of(medium.id).over,
         usual_paper=usual.paper,
         usual_method=usual.method,
     )

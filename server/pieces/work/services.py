@@ -16,7 +16,7 @@ from core.method.manner import manner
 from core.method.method import get_method
 from core.method.order import Task, WorkSheet, work_sheet
 from core.optics.kit import Kit
-from core.recipe.cautions import sentences
+from core.optics.media import facts_of
 from server.pieces.document.history import open_piece
 from server.pieces.document.schema import Document
 from server.pieces.mix.laid_out import kit_for
@@ -123,7 +123,7 @@ def sheet(user: User, document: Document) -> Sheet:
             for pick_up in made.pick_ups
         ),
         fewest=made.fewest,
-        cautions=tuple(sentences()[f"sheet_{medium}"] for medium in _media_used(made, kit, medium_of)),
+        cautions=tuple(facts_of(medium).caution for medium in _media_used(made, kit, medium_of)),
     )
 
 

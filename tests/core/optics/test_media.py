@@ -11,13 +11,12 @@ from core.errors import InputError
 from core.limits import LIMITS
 from core.method.method import methods
 from core.optics.film import film, over
-from core.optics.media import MEDIA, get_medium
+from core.optics.media import MEDIA, facts_of, get_medium
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
 from core.optics.stack import HANDS, colours_after, room_after, states_after, tolerance
 from core.optics.stick import Stick
 from core.optics.support import get_support, supports
-from core.recipe.cautions import sentences
 from tests.conftest import SWATCHES, pencil
 
 CASES = [(medium, paper) for medium in MEDIA.values() for paper in supports().values() if medium.id in paper.media]
@@ -222,7 +221,7 @@ def test_every_medium_has_a_paper_a_method_and_a_caution_for_its_sheet() -> None
     for medium in MEDIA.values():
         assert any(medium.id in paper.media for paper in supports().values())
         assert any(method.medium == medium.id for method in methods().values())
-        assert f"sheet_{medium.id}" in sentences()
+        assert facts_of(medium.id).caution
         assert medium.techniques[0] == "lay"
 
 

@@ -1,0 +1,66 @@
+"""File formats by one contract: what each holds, what its files are called, how it is read and how it is written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from core.errors import InputError
+from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
+from core.exchange.tray_csv import read_tray, write_tray
+
+
+@dataclass(frozen=True, slots=True)
+class FileFormat:
+    """One format. holds: `tray`, `spots` or `passes`; suffixes: of its files, the usual one first.
+
+    read: the bytes of a file and the name to give to what is in it, to the value; raises InputError. write: the value
+    to the bytes of a file that `read` gives back the same. Either is None where it cannot be done.
+    """
+
+    id: str
+    holds: str
+    name: str
+    suffixes: tuple[str, ...]
+    media_type: str
+    read: Callable[[bytes, str], Any] | None = None
+    write: Callable[[Any], bytes] | None = None
+
+
+FORMATS: dict[str, FileFormat] = {
+    row.id: row
+    for row in (
+        FileFormat("tray-csv", "tray", "List of sticks", (".csv",), "text/csv", read_tray, write_tray),
+        FileFormat(
+            "spots-json",
+            "spots",
+            "Spots",
+            (".json",),
+            "application/json",
+            lambda data, _: read_spots(data),
+            write_spots,
+        ),
+        FileFormat(
+            "passes-json",
+            "passes",
+            "Passes",
+            (".json",),
+            "application/json",
+            lambda data, _: read_passes(data),
+            write_passes,
+        ),
+    )
+}
+"""By id."""
+
+
+def get_format(holds: str, file_name: str) -> FileFormat:
+    """The format of a file that holds a tray, spots or passes. Raises InputError (`unknown_format`)."""
+    suffix = "." + file_name.rpartition(".")[2].lower()
+    fitting = [row for row in FORMATS.values() if row.holds == holds]
+    for row in fitting:
+        if suffix in row.suffixes:
+            return row
+    known = ", ".join(suffix for row in fitting for suffix in row.suffixes)
+    raise InputError("unknown_format", f"{file_name[-40:]} is of no known kind.", f"Use {known}.", holds)

@@ -6,7 +6,7 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
-from dataclasses import asdict, replace
+from dataclasses import asdict, fields, replace
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -63,15 +63,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
     plan.add_argument("--spots", required=True, metavar="FILE.json")
     plan.add_argument("--tray", required=True, metavar="FILE.csv")
-    plan.add_argument("--medium", default="pencil")
-    plan.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
-    plan.add_argument("--method", metavar="ID", help="the medium's first, if not given")
-    plan.add_argument("--sticks", type=int, default=0, metavar="N", help="the most sticks for all spots together")
-    plan.add_argument("--passes", type=int, default=4, metavar="N", help="the most passes for one spot")
-    plan.add_argument("--black", default="last", help="avoid, last or free")
-    plan.add_argument("--fit", default="clip", help="clip or compress colours that are out of reach")
-    plan.add_argument("--finish", default="layer", help="how recipes end: layer, or what the method allows")
-    plan.add_argument("--reserve", action="store_true", help="leave highlights to the paper")
+    _add_choices(plan)
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
     plan.add_argument("--forecast", metavar="OUT.png", help="write the skin as these recipes will make it")
@@ -85,6 +77,25 @@ def _parser() -> argparse.ArgumentParser:
     predict.add_argument("--json", action="store_true", help="on one line")
     predict.set_defaults(run=_predict)
     return parser
+
+
+_SHORT = {"max_sticks": "--sticks", "max_passes": "--passes", "banned": "--ban"}
+"""Options that are called otherwise than the choice."""
+
+
+def _add_choices(parser: argparse.ArgumentParser) -> None:
+    """An option for every choice of a set-up; what is not given is as usual for the medium."""
+    for field in fields(Setup):
+        name = _SHORT.get(field.name, f"--{field.name.replace('_', '-')}")
+        more: dict[str, Any] = {"dest": field.name, "help": field.metadata["says"]}
+        if isinstance(field.default, bool):
+            more |= {"action": "store_true", "default": None}
+        elif isinstance(field.default, tuple):
+            more |= {"action": "append", "metavar": "CODE"}
+        elif isinstance(field.default, int):
+            more |= {"type": int, "metavar": "N"}
+        parser.add_argument(name, **more)
+    parser.set_defaults(medium=Setup().medium)
 
 
 def _read(name: str, field: str, most: int = 4_000_000) -> bytes:
@@ -102,18 +113,9 @@ def _tray(name: str) -> Tray:
 
 
 def _plan(options: argparse.Namespace) -> dict[str, Any]:
-    usual = usual_setup(options.medium)
-    setup = Setup(
-        medium=options.medium,
-        paper=options.paper or usual.paper,
-        method=options.method or usual.method,
-        black=options.black,
-        max_sticks=options.sticks,
-        max_passes=options.passes,
-        fit=options.fit,
-        finish=options.finish,
-        reserve=options.reserve,
-    )
+    given = {field.name: getattr(options, field.name) for field in fields(Setup)}
+    given = {name: tuple(held) if isinstance(held, list) else held for name, held in given.items() if held is not None}
+    setup = replace(usual_setup(options.medium), **given)
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))
     laid_out = lay_out(tray, setup)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Annotated
 
 import numpy as np
@@ -39,21 +39,25 @@ class Setup:
     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
-    with at most one light pass of a pale stick.
+    with at most one light pass of a pale stick. `says`: what each is called on the command line.
     """
 
-    medium: Choice = "pencil"
-    paper: Choice = "medium-white"
-    method: Choice = "darks_first"
-    black: Choice = "last"
-    max_sticks: Annotated[int, Interval(ge=0, le=MAX_STICKS)] = 0
-    max_passes: Annotated[int, Interval(ge=1, le=DEEPEST)] = DEEPEST
-    fit: Fit = "clip"
-    must_use: Codes = ()
-    banned: Codes = ()
-    one_shadow: bool = False
-    finish: Choice = "layer"
-    reserve: bool = False
+    medium: Choice = field(default="pencil", metadata={"says": "the medium to work in"})
+    paper: Choice = field(default="medium-white", metadata={"says": "the medium's usual one, if not given"})
+    method: Choice = field(default="darks_first", metadata={"says": "the medium's usual one, if not given"})
+    black: Choice = field(default="last", metadata={"says": "avoid, last or free"})
+    max_sticks: Annotated[int, Interval(ge=0, le=MAX_STICKS)] = field(
+        default=0, metadata={"says": "the most sticks for all spots together"}
+    )
+    max_passes: Annotated[int, Interval(ge=1, le=DEEPEST)] = field(
+        default=DEEPEST, metadata={"says": "the most passes for one spot"}
+    )
+    fit: Fit = field(default="clip", metadata={"says": "clip or compress colours that are out of reach"})
+    must_use: Codes = field(default=(), metadata={"says": "sticks that must be in the palette"})
+    banned: Codes = field(default=(), metadata={"says": "sticks that must not be used"})
+    one_shadow: bool = field(default=False, metadata={"says": "all shadows share a stick"})
+    finish: Choice = field(default="layer", metadata={"says": "how recipes end: layer, or what the method allows"})
+    reserve: bool = field(default=False, metadata={"says": "leave highlights to the paper"})
 
 
 @dataclass(frozen=True, slots=True)

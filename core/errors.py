@@ -17,6 +17,10 @@ class CaltinError(Exception):
         self.hint = hint
         self.field = field
 
+    def __reduce__(self) -> tuple[type[CaltinError], tuple[str, str, str, str]]:
+        """So that another process can raise it here."""
+        return type(self), (self.code, self.message, self.hint, self.field)
+
     def __str__(self) -> str:
         where = f"{self.field}: " if self.field else ""
         return f"{where}{self.message} {self.hint}".strip()

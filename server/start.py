@@ -16,6 +16,7 @@ from django.urls import get_resolver
 
 from server.api.chores import one_line
 from server.api.folder import FolderError, Hold, refuse_newer, sweep_parts
+from server.api.jobs import jobs
 from server.pieces import garbage
 
 log = logging.getLogger(__name__)
@@ -40,6 +41,7 @@ def start() -> None:
         print(f"caltin: {line}", file=sys.stderr)
         sys.exit(GIVE_UP)
     get_resolver().url_patterns  # noqa: B018  # loads every view, and the computation with them
+    jobs.start()
     # What was loaded by now lives as long as the process: looking for garbage in it would only make answers wait.
     gc.collect()
     gc.freeze()

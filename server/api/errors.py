@@ -13,6 +13,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 
 from core.errors import CaltinError, ConflictError, NotFoundError
+from server.api.jobs import Underway
 from server.api.storage import StorageError, storage_error
 
 log = logging.getLogger(__name__)
@@ -62,6 +63,8 @@ class StaleWriteError(ConflictError):
 
 def handler(error: Exception, context: dict[str, Any]) -> Response:
     """Turns any exception of an API view into a response."""
+    if isinstance(error, Underway):
+        return Response({"underway": {"done": error.done, "total": error.total}}, status=status.HTTP_202_ACCEPTED)
     if isinstance(error, CaltinError):
         body: dict[str, Any] = envelope(error.code, error.message, error.hint, error.field)
         if isinstance(error, StaleWriteError):

@@ -40,6 +40,20 @@ _REFUSED = {
         }
     },
 }
+_LONG = ("/solve", "/prepare", "/answers", "/palette", "/missing")
+"""How addresses end behind which work is done as jobs (see server.api.jobs)."""
+_UNDERWAY = {
+    "type": "object",
+    "description": "How far a job is.",
+    "required": ["underway"],
+    "properties": {
+        "underway": {
+            "type": "object",
+            "required": ["done", "total"],
+            "properties": {name: {"type": "integer"} for name in ("done", "total")},
+        }
+    },
+}
 _STALE = {
     "allOf": [{"$ref": "#/components/schemas/Refused"}],
     "properties": {"current": {"$ref": "#/components/schemas/Piece"}},
@@ -53,7 +67,7 @@ def example(value: Any) -> Callable[[Any], Any]:
 
 def with_refusals(result: dict[str, Any], **_: Any) -> dict[str, Any]:
     """The schema with every refusal in its envelope, and examples of the ids in addresses."""
-    result["components"]["schemas"] |= {"Refused": _REFUSED, "Stale": _STALE}
+    result["components"]["schemas"] |= {"Refused": _REFUSED, "Stale": _STALE, "Underway": _UNDERWAY}
     result["components"]["responses"] = {
         f"Refused{status}": {
             "description": said,
@@ -63,8 +77,14 @@ def with_refusals(result: dict[str, Any], **_: Any) -> dict[str, Any]:
         }
         for status, said in STATUSES.items()
     }
+    result["components"]["responses"]["Underway"] = {
+        "description": "It takes a while and is not finished; ask the same again.",
+        "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Underway"}}},
+    }
     for address, operations in result["paths"].items():
         for method, operation in operations.items():
+            if address.endswith(_LONG):
+                operation["responses"]["202"] = {"$ref": "#/components/responses/Underway"}
             for status in _possible(address, method, operation):
                 reference = {"$ref": f"#/components/responses/Refused{status}"}
                 operation["responses"].setdefault(str(status), reference)

@@ -9,19 +9,14 @@ from django.contrib.auth.models import User
 from core.errors import InputError
 from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
-from core.optics.support import Support
-from core.plan.setup import LaidOutTray, Setup, in_values, lay_out, lay_out_kit
+from core.plan.questions import Owned
+from core.plan.setup import in_values, lay_out_kit
 from core.recipe.recipe import MODEL
-from server.api.memo import SingleFlightCache
 from server.api.values import value
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.results import ResultCache
 
-Key = tuple[tuple[Stick, ...], Setup, Support | None]
-"""Everything that a laid out tray depends on."""
-
-_laid_out: SingleFlightCache[Key, LaidOutTray] = SingleFlightCache(8)
 _reaches: ResultCache[tuple[float, float]] = ResultCache(tuple[float, float], "reach", MODEL)
 
 
@@ -57,44 +52,23 @@ def kit_for(user: User, document: Document) -> Kit:
     return lay_out_kit(tray_of(user, document), document.setup, own)
 
 
-def laid_out_for(user: User, document: Document) -> LaidOutTray:
-    """Tray, paper and method of the document, laid out.
-
-    Raises what `tray_of` and core.plan.setup.lay_out raise.
-    """
-    return keyed(user, document)[0]
-
-
-def keyed(user: User, document: Document) -> tuple[LaidOutTray, Key]:
-    """As `laid_out_for`, with what it depends on."""
-    return _laid(*_key(user, document), document.setup)
-
-
-def _key(user: User, document: Document) -> tuple[Tray, Key]:
-    tray, setup = tray_of(user, document), document.setup
-    own = materials.own_paper(user, setup.paper)
-    # Only these choices change what is laid out; the rest says what is looked for in it.
-    used = Setup(medium=setup.medium, paper=setup.paper, method=setup.method, black=setup.black, banned=setup.banned)
-    return tray, (tray.sticks, used, own)
-
-
-def _laid(tray: Tray, key: Key, setup: Setup) -> tuple[LaidOutTray, Key]:
-    laid_out = _laid_out.get(key, lambda: lay_out(tray, key[1], key[2]))
-    return replace(laid_out, setup=setup), key
+def owned_by(user: User, document: Document) -> Owned:
+    """Everything of the artist's that recipes are made with. Raises what `tray_of` raises."""
+    return Owned(tray_of(user, document).sticks, document.setup, materials.own_paper(user, document.setup.paper))
 
 
 def lightness_reach(user: User, document: Document) -> tuple[float, float]:
-    """Darkest and lightest L* of what can be laid. Raises what `laid_out_for` raises."""
-    tray, key = _key(user, document)
+    """Darkest and lightest L* of what can be laid. Raises what `tray_of` and core.plan.setup.lay_out raise."""
+    owned, setup = owned_by(user, document), document.setup
     of_medium = tuple(
-        colour_of(stick) for stick in tray.usable(document.setup.medium) if stick.code not in document.setup.banned
+        colour_of(stick) for stick in owned.sticks if stick.medium == setup.medium and stick.code not in setup.banned
     )
-    content = (of_medium, replace(key[1], banned=()), key[2])
-    return _reaches.get(content, lambda: _laid(tray, key, document.setup)[0].table.lightness_reach())
+    content = replace(owned.bare(), sticks=of_medium, setup=replace(owned.bare().setup, banned=()))
+    return _reaches.get(content, lambda: owned.laid_out().table.lightness_reach())
 
 
 def reach(user: User, document: Document) -> Reach | None:
-    """The reach in Munsell values; None as long as no tray is chosen. Raises what `laid_out_for` raises for a tray."""
+    """The reach in Munsell values; None as long as no tray is chosen. Raises what `lightness_reach` raises."""
     if document.tray is None:
         return None
     return Reach(*in_values(*lightness_reach(user, document)))

@@ -105,6 +105,11 @@ def targets_of(user: User, document: Document, readings: Readings) -> dict[str, 
     return {spot.id: _rounded(lab) for spot, lab in zip(read, labs, strict=True)}
 
 
+def labs_of(colours: Floats) -> tuple[Lab, ...]:
+    """Colours (m, 3) as plain values."""
+    return tuple((float(lightness), float(a), float(b)) for lightness, a, b in colours)
+
+
 def _rounded(lab: Floats) -> Lab:
     lightness, a, b = (round(float(v), 3) for v in lab)
     return lightness, a, b

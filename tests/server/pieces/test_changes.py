@@ -175,8 +175,8 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
     def never(*_: Any) -> Any:
         raise AssertionError("worked out anew")
 
-    for name in ("outcomes.work_out", "laid_out.lay_out"):
-        monkeypatch.setattr(f"server.pieces.mix.{name}", never)
+    monkeypatch.setattr("server.pieces.mix.outcomes.work_out", never)
+    monkeypatch.setattr("core.plan.questions.lay_out", never)
     monkeypatch.setattr("server.pieces.look.readings.read_spot", never)
     now = client.get(f"/api/pieces/{solved['id']}").json()
     assert keys_of(now) == keys_of(solved)

@@ -74,22 +74,36 @@ http.use({
 
 type Answered<T> = { data?: T; error?: unknown; response: Response };
 
-/** The data of an answer; throws Refusal for everything else. */
-async function take<T>(asked: Promise<Answered<T>>): Promise<T> {
-  let answer: Answered<T>;
-  try {
-    answer = await asked;
-  } catch {
-    throw new Refusal(0, [UNREACHABLE]);
+type Underway = Schemas["Underway"];
+
+const isUnderway = (data: unknown): data is Underway =>
+  typeof data === "object" && data !== null && "underway" in data;
+
+/** The server waits a moment itself before it says that something is not finished. */
+const AGAIN_AFTER_MS = 150;
+
+/** The data of an answer; what takes a while is asked for until it is there. Throws Refusal for everything else. */
+async function take<T>(ask: () => Promise<Answered<T>>): Promise<Exclude<T, Underway>> {
+  for (;;) {
+    let answer: Answered<T>;
+    try {
+      answer = await ask();
+    } catch {
+      throw new Refusal(0, [UNREACHABLE]);
+    }
+    if (answer.response.ok) {
+      if (!isUnderway(answer.data)) return answer.data as Exclude<T, Underway>;
+      await new Promise((go) => setTimeout(go, AGAIN_AFTER_MS));
+      continue;
+    }
+    const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;
+    const fallback = {
+      ...UNREACHABLE,
+      message: "The server could not do that.",
+      hint: "Try again in a moment.",
+    };
+    throw new Refusal(answer.response.status, body?.errors ?? [fallback], body?.current ?? null);
   }
-  if (answer.response.ok) return answer.data as T;
-  const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;
-  const fallback = {
-    ...UNREACHABLE,
-    message: "The server could not do that.",
-    hint: "Try again in a moment.",
-  };
-  throw new Refusal(answer.response.status, body?.errors ?? [fallback], body?.current ?? null);
 }
 
 const at = (piece_id: string) => ({ params: { path: { piece_id } } });
@@ -101,79 +115,84 @@ export const seenSpots = ({ document, found }: Pick<Piece, "document" | "found">
   document.spots.map((spot) => ({ ...spot, ...(found.spots[spot.id] ?? UNREAD) }));
 
 export const server = {
-  session: () => take(http.GET("/api/session")),
-  signIn: (name: string, password: string) => take(http.POST("/api/session", { body: { name, password } })),
-  enter: (token: string) => take(http.POST("/api/session/link", { body: { token } })),
-  sessions: () => take(http.GET("/api/sessions")),
+  session: () => take(() => http.GET("/api/session")),
+  signIn: (name: string, password: string) =>
+    take(() => http.POST("/api/session", { body: { name, password } })),
+  enter: (token: string) => take(() => http.POST("/api/session/link", { body: { token } })),
+  sessions: () => take(() => http.GET("/api/sessions")),
   endSession: (session_id: string) =>
-    take(http.DELETE("/api/sessions/{session_id}", { params: { path: { session_id } } })),
-  space: () => take(http.GET("/api/account/space")),
-  deleteAccount: (name: string) => take(http.POST("/api/account/farewell", { body: { name } })),
-  signOut: () => take(http.DELETE("/api/session")),
-  setPassword: (password: string) => take(http.PUT("/api/session/password", { body: { password } })),
-  materials: () => take(http.GET("/api/materials")),
-  trays: () => take(http.GET("/api/trays")),
-  addTray: (body: Schemas["NewTrayRequest"]) => take(http.POST("/api/trays", { body })),
+    take(() => http.DELETE("/api/sessions/{session_id}", { params: { path: { session_id } } })),
+  space: () => take(() => http.GET("/api/account/space")),
+  deleteAccount: (name: string) => take(() => http.POST("/api/account/farewell", { body: { name } })),
+  signOut: () => take(() => http.DELETE("/api/session")),
+  setPassword: (password: string) => take(() => http.PUT("/api/session/password", { body: { password } })),
+  materials: () => take(() => http.GET("/api/materials")),
+  trays: () => take(() => http.GET("/api/trays")),
+  addTray: (body: Schemas["NewTrayRequest"]) => take(() => http.POST("/api/trays", { body })),
   addRange: (tray_id: string, range: string) =>
-    take(http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
+    take(() => http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
   setCondition: (tray_id: string, code: string, condition: string) =>
-    take(http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } })),
+    take(() =>
+      http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } }),
+    ),
   deleteTray: (tray_id: string) =>
-    take(http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
-  papers: () => take(http.GET("/api/papers")),
-  addPaper: (body: Schemas["NewPaperRequest"]) => take(http.POST("/api/papers", { body })),
+    take(() => http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
+  papers: () => take(() => http.GET("/api/papers")),
+  addPaper: (body: Schemas["NewPaperRequest"]) => take(() => http.POST("/api/papers", { body })),
   deletePaper: (paper_id: string) =>
-    take(http.DELETE("/api/papers/{paper_id}", { params: { path: { paper_id } } })),
+    take(() => http.DELETE("/api/papers/{paper_id}", { params: { path: { paper_id } } })),
   patch: (picture_id: string, body: Schemas["PatchRequest"]) =>
-    take(http.POST("/api/pictures/{picture_id}/patch", { params: { path: { picture_id } }, body })),
-  pieces: () => take(http.GET("/api/pieces")),
-  addPiece: (title: string, key: string) => take(http.POST("/api/pieces", { body: { title, key } })),
-  piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
-  deletePiece: (id: string) => take(http.DELETE("/api/pieces/{piece_id}", at(id))),
+    take(() => http.POST("/api/pictures/{picture_id}/patch", { params: { path: { picture_id } }, body })),
+  pieces: () => take(() => http.GET("/api/pieces")),
+  addPiece: (title: string, key: string) => take(() => http.POST("/api/pieces", { body: { title, key } })),
+  piece: (id: string) => take(() => http.GET("/api/pieces/{piece_id}", at(id))),
+  deletePiece: (id: string) => take(() => http.DELETE("/api/pieces/{piece_id}", at(id))),
   /** What the editor of a piece asks for. */
   editing: {
-    piece: (id: string) => take(http.GET("/api/pieces/{piece_id}", at(id))),
+    piece: (id: string) => take(() => http.GET("/api/pieces/{piece_id}", at(id))),
     change: (id: string, body: Schemas["ChangePieceRequest"]) =>
-      take(http.PATCH("/api/pieces/{piece_id}", { ...at(id), body })),
+      take(() => http.PATCH("/api/pieces/{piece_id}", { ...at(id), body })),
     /** A whole document, of whatever version. */
     put: (id: string, version: number, { title, document }: { title: string; document: unknown }) =>
-      take(
+      take(() =>
         http.PUT("/api/pieces/{piece_id}", {
           ...at(id),
           body: { version, title, document: document as PieceDocument },
         }),
       ),
     undo: (id: string, body: Schemas["PieceVersionRequest"]) =>
-      take(http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body })),
+      take(() => http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body })),
     redo: (id: string, body: Schemas["PieceVersionRequest"]) =>
-      take(http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
+      take(() => http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
     solve: (id: string, body: Schemas["SolveRequest"]) =>
-      take(http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body })),
+      take(() => http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body })),
     prepare: (id: string, spots: string[]) =>
-      take(http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
+      take(() => http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
     work: (id: string, passes: WorkChanges) =>
-      take(http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
+      take(() => http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
   },
   predict: (id: string, body: Schemas["TrialRequest"]) =>
-    take(http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
+    take(() => http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
   answers: (id: string, spot: string) =>
-    take(http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
-  figures: (id: string) => take(http.GET("/api/pieces/{piece_id}/figures", at(id))),
+    take(() => http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
+  figures: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/figures", at(id))),
   palette: (id: string, body: Schemas["PaletteSizeRequest"]) =>
-    take(http.POST("/api/pieces/{piece_id}/palette", { ...at(id), body })),
+    take(() => http.POST("/api/pieces/{piece_id}/palette", { ...at(id), body })),
   missing: (id: string, code: string) =>
-    take(http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
+    take(() => http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
   context: (id: string, spot: string) =>
-    take(http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
-  sheet: (id: string) => take(http.GET("/api/pieces/{piece_id}/sheet", at(id))),
-  study: (id: string) => take(http.GET("/api/pieces/{piece_id}/study", at(id))),
-  suggest: (id: string) => take(http.POST("/api/pieces/{piece_id}/suggest", at(id))),
+    take(() => http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
+  sheet: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/sheet", at(id))),
+  study: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/study", at(id))),
+  suggest: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/suggest", at(id))),
   measure: (id: string, mark: Mark) =>
-    take(http.POST("/api/pieces/{piece_id}/measure", { ...at(id), body: { mark } })),
+    take(() => http.POST("/api/pieces/{piece_id}/measure", { ...at(id), body: { mark } })),
   transfer: (piece_id: string, steps: number) =>
-    take(http.GET("/api/pieces/{piece_id}/transfer", { params: { path: { piece_id }, query: { steps } } })),
+    take(() =>
+      http.GET("/api/pieces/{piece_id}/transfer", { params: { path: { piece_id }, query: { steps } } }),
+    ),
   addPicture: (file: File) =>
-    take(
+    take(() =>
       http.POST("/api/pictures", {
         body: { file: "" },
         bodySerializer: () => {

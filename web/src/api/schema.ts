@@ -1395,7 +1395,7 @@ export interface components {
          *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
          *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
          *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
-         *     with at most one light pass of a pale stick.
+         *     with at most one light pass of a pale stick. `says`: what each is called on the command line.
          */
         Setup: {
             /** @default pencil */
@@ -1431,7 +1431,7 @@ export interface components {
          *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
          *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
          *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
-         *     with at most one light pass of a pale stick.
+         *     with at most one light pass of a pale stick. `says`: what each is called on the command line.
          */
         SetupRequest: {
             /** @default pencil */
@@ -1731,6 +1731,13 @@ export interface components {
         Stale: {
             current?: components["schemas"]["Piece"];
         } & components["schemas"]["Refused"];
+        /** @description How far a job is. */
+        Underway: {
+            underway: {
+                done: number;
+                total: number;
+            };
+        };
     };
     responses: {
         /** @description The request is malformed; nothing was changed. */
@@ -1866,6 +1873,15 @@ export interface components {
             };
             content: {
                 "application/json": components["schemas"]["Refused"];
+            };
+        };
+        /** @description It takes a while and is not finished; ask the same again. */
+        Underway: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Underway"];
             };
         };
     };
@@ -2462,6 +2478,7 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerList"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -2652,6 +2669,7 @@ export interface operations {
                     "application/json": components["schemas"]["TriedRecipe"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -2692,6 +2710,7 @@ export interface operations {
                     "application/json": components["schemas"]["Palette"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -2772,6 +2791,7 @@ export interface operations {
                     "application/json": components["schemas"]["Prepared"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -2884,6 +2904,7 @@ export interface operations {
                     "application/json": components["schemas"]["PieceChange"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];

@@ -357,19 +357,19 @@ describe("undo, redo and mixing", () => {
   });
   test("many spots are mixed in parts, and stopping keeps what is done", async () => {
     fake.history = [
-      { ...DOCUMENT, spots: Array.from({ length: 14 }, (_, i) => spot(`s${i}`)) } as PieceDocument,
+      { ...DOCUMENT, spots: Array.from({ length: 20 }, (_, i) => spot(`s${i}`)) } as PieceDocument,
     ];
     const editor = open();
     const seen: (State["progress"] | null)[] = [];
     editor.subscribe(() => {
       const { progress } = editor.getState();
       seen.push(progress);
-      if (progress?.done === 6) editor.stop();
+      if (progress?.done === 8) editor.stop();
     });
     editor.solve([]);
     await pass(0);
-    expect(fake.asked).toEqual(["prepare 6", "prepare 6", "solve 12"]);
-    expect(seen).toContainEqual({ done: 6, total: 14 });
+    expect(fake.asked).toEqual(["prepare 8", "prepare 8", "solve 16"]);
+    expect(seen).toContainEqual({ done: 8, total: 20 });
     expect(editor.getState().progress).toBeNull();
   });
   test("a mixing that cannot be is no lost save", async () => {

@@ -60,7 +60,7 @@ export type Keeper = { keep(draft: Draft | null): void; forgetOld(): void };
 
 export const SAVE_AFTER_MS = 350;
 export const RETRY_AFTER_MS = 3000;
-export const AT_ONCE = 6;
+export const AT_ONCE = 8;
 
 const newKey = () => crypto.randomUUID();
 const isEmpty = (held: object) => Object.keys(held).length === 0;

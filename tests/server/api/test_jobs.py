@@ -1,0 +1,131 @@
+"""Long work in a process of its own: told how far it is, shared, given up, begun anew when it was lost."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from rest_framework.test import APIClient
+
+from core.errors import InputError
+from server.api import jobs as module
+from server.api.jobs import Jobs, Step, Underway
+from tests.server.conftest import Json, written
+from tests.steps import deadly, priority, said, wrong
+
+pytestmark = pytest.mark.xdist_group("faults")
+
+
+@pytest.fixture(scope="module")
+def apart() -> Iterator[Jobs]:
+    """A queue with its process."""
+    queue = Jobs()
+    queue.start()
+    yield queue
+    queue.stop()
+
+
+def finished(ask: Callable[[], Any], within: float = 30.0) -> Any:
+    """What asking again and again gives in the end."""
+    end = time.monotonic() + within
+    while time.monotonic() < end:
+        try:
+            return ask()
+        except Underway:
+            time.sleep(0.02)
+    raise TimeoutError
+
+
+def test_work_is_done_elsewhere_and_behind_everything_else(apart: Jobs) -> None:
+    ((pid, nice),) = finished(lambda: apart.do("priority", [Step(priority, ())]))
+    assert pid != os.getpid()
+    assert nice == 19
+
+
+def test_who_asks_hears_how_far_it_is_and_equal_questions_are_one_job(apart: Jobs, tmp_path: Path) -> None:
+    file = str(tmp_path / "trace")
+    steps = [Step(said, (file, letter, 0.5)) for letter in "abc"]
+    heard = []
+    for _ in range(2):
+        with pytest.raises(Underway) as underway:
+            apart.do("slow", steps)
+        heard.append((underway.value.done, underway.value.total))
+    assert heard[0] <= heard[1]
+    assert heard[1][1] == 3
+    assert finished(lambda: apart.do("slow", steps)) == ["a", "b", "c"]
+    assert Path(file).read_text() == "abc"
+
+
+def test_what_a_step_refuses_is_said_whole(apart: Jobs) -> None:
+    with pytest.raises(InputError) as refused:
+        finished(lambda: apart.do("wrong", [Step(priority, ()), Step(wrong, ())]))
+    assert (refused.value.code, refused.value.hint, refused.value.field) == ("no_such_thing", "Take another.", "thing")
+
+
+def test_what_nobody_asks_for_any_more_is_given_up(
+    apart: Jobs, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file = str(tmp_path / "trace")
+    steps = [Step(said, (file, letter, 0.6)) for letter in "abcdef"]
+    with pytest.raises(Underway):
+        apart.do("left", steps)
+    monkeypatch.setattr(module, "GIVEN_UP_AFTER_S", 0.1)
+    apart._jobs["left"].asked -= 60
+    end = time.monotonic() + 20
+    while "left" in apart._jobs and time.monotonic() < end:
+        time.sleep(0.05)
+    assert "left" not in apart._jobs
+    monkeypatch.undo()
+    assert finished(lambda: apart.do("next", [Step(said, (file, "!"))])) == ["!"]
+    assert len(Path(file).read_text()) < 6
+    with pytest.raises(Underway):
+        apart.do("cancelled", steps)
+    apart.cancel("cancelled")
+    assert "cancelled" not in apart._jobs
+
+
+def test_a_job_lost_with_its_process_is_begun_anew(apart: Jobs, tmp_path: Path) -> None:
+    file = str(tmp_path / "trace")
+    ((pid, _),) = finished(lambda: apart.do("who", [Step(priority, ())]))
+    steps = [Step(said, (file, "x", 0.6))]
+    with pytest.raises(Underway):
+        apart.do("lost", steps)
+    os.kill(pid, signal.SIGKILL)
+    assert finished(lambda: apart.do("lost", steps)) == ["x"]
+    ((other, _),) = finished(lambda: apart.do("who", [Step(priority, ())]))
+    assert other != pid
+
+
+def test_a_job_that_ends_its_process_every_time_is_not_begun_for_ever(apart: Jobs) -> None:
+    with pytest.raises(RuntimeError, match="ends its process"):
+        finished(lambda: apart.do("deadly", [Step(deadly, ())]))
+    assert finished(lambda: apart.do("who", [Step(priority, ())]))
+
+
+def test_a_piece_is_mixed_by_asking_again(
+    client: APIClient, piece: Json, apart: Jobs, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("server.pieces.mix.services.jobs", apart)
+    monkeypatch.setattr(module, "PATIENCE_S", 0.0)
+    setup = piece["document"]["setup"] | {"max_passes": 3}
+    address = f"/api/pieces/{piece['id']}"
+    document = piece["document"] | {"setup": setup}
+    body = {"version": piece["version"], "title": "T", "document": document}
+    piece = client.put(address, body, format="json").json()
+    answers = []
+    end = time.monotonic() + 60
+    while time.monotonic() < end:
+        answers.append(written(client, piece, "solve", spots=[], key="once"))
+        if answers[-1].status_code != 202:
+            break
+        time.sleep(0.02)
+    assert len(answers) > 1
+    assert answers[0].json() == {"underway": {"done": 0, "total": 1}}
+    assert answers[-1].status_code == 200
+    assert all(spot["recipe"] for spot in answers[-1].json()["document"]["spots"])
+    assert answers[-1].json()["version"] == piece["version"] + 1

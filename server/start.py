@@ -18,6 +18,7 @@ from server.api.chores import one_line
 from server.api.folder import FolderError, Hold, refuse_newer, sweep_parts
 from server.api.jobs import jobs
 from server.pieces import garbage
+from server.pieces.results import start_writing
 
 log = logging.getLogger(__name__)
 
@@ -42,6 +43,7 @@ def start() -> None:
         sys.exit(GIVE_UP)
     get_resolver().url_patterns  # noqa: B018  # loads every view, and the computation with them
     jobs.start()
+    start_writing()
     # What was loaded by now lives as long as the process: looking for garbage in it would only make answers wait.
     gc.collect()
     gc.freeze()

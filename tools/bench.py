@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 import os
 import statistics
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import replace
@@ -39,7 +40,7 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
 from core.skin.reflectance import Complexion, skin_reflectance
 from tools.exhaustive import Exhaustive, piece_cost
-from tools.site import Visitor, demo_server
+from tools.site import Json, Visitor, demo_server, seen, to_send
 
 ROOT = Path(__file__).parents[1]
 COMPLEXIONS = (
@@ -252,7 +253,7 @@ def bench_http() -> None:
         visitor = Visitor.signed_in(server)
         address = f"/api/pieces/{visitor.ask('/api/pieces').json[0]['id']}"
         piece = visitor.ask(address).json
-        spot = max(piece["document"]["spots"], key=lambda s: len(s["recipe"]["passes"]))
+        spot = max(seen(piece), key=lambda s: len(s["recipe"]["passes"]))
         passes = spot["recipe"]["passes"]
         body = {"target": spot["reading"]["swatch"]["lab"], "role": spot["role"], "passes": passes}
         took = []
@@ -265,6 +266,78 @@ def bench_http() -> None:
             f"one changed pass over HTTP ({len(passes)} passes, 300 requests): "
             f"median {statistics.median(took):.1f} ms, p95 {np.percentile(took, 95):.1f} ms, worst {max(took):.1f} ms"
         )
+
+
+def bench_beside() -> None:
+    """An artist's edits while two long mixings run for another one, against the same edits alone: p95, five runs."""
+    with demo_server() as server:
+        busy, other = Visitor.signed_in(server, "busy"), Visitor.signed_in(server)
+        pieces = [_long_piece(busy, number) for number in range(2)]
+        address = f"/api/pieces/{other.ask('/api/pieces').json[0]['id']}"
+        piece = other.ask(address).json
+        state = {"version": piece["version"], "found": piece["keys"]["found"]}
+
+        def edits(count: int = 60) -> float:
+            took = []
+            for i in range(count):
+                changes = {"spots/spot-1/x": 0.3 + 0.001 * (i % 50), "spots/spot-1/name": f"edit {i}"}
+                start = time.perf_counter()
+                answer = other.ask(
+                    address, {"version": state["version"], "changes": changes, "known": state["found"]}, "PATCH"
+                )
+                took.append((time.perf_counter() - start) * 1000)
+                assert answer.status == 200, answer.body[:300]
+                state.update(version=answer.json["version"], found=answer.json["keys"]["found"])
+            return float(np.percentile(took, 95))
+
+        def mixing(piece: Json, stop: threading.Event) -> None:
+            tab, passes = busy.beside(), 0
+            now = {"version": piece["version"], "id": piece["id"]}
+            while not stop.is_set():
+                passes += 1
+                change = {"setup/max_passes": 2 + passes % 3, "setup/max_sticks": 10 + passes}
+                saved = tab.ask(f"/api/pieces/{now['id']}", {"version": now["version"], "changes": change}, "PATCH")
+                assert saved.status == 200, saved.body[:300]
+                now["version"] = piece["version"] = saved.json["version"]
+                answer = tab.ask_until_done(f"/api/pieces/{now['id']}/prepare", {"spots": []})
+                assert answer.status == 200, answer.body[:300]
+
+        edits()
+        alone, beside = [], []
+        for _ in range(5):
+            alone.append(edits())
+            stop = threading.Event()
+            threads = [threading.Thread(target=mixing, args=(piece, stop)) for piece in pieces]
+            for thread in threads:
+                thread.start()
+            time.sleep(0.5)
+            beside.append(edits())
+            stop.set()
+            for thread in threads:
+                thread.join()
+        ratios = [b / a for a, b in zip(alone, beside, strict=True)]
+        print(
+            f"an edit while two long mixings run for somebody else: p95 {statistics.median(beside):.1f} ms, alone "
+            f"{statistics.median(alone):.1f} ms: {statistics.median(ratios):.2f} times (median of five)"
+        )
+
+
+def _long_piece(visitor: Visitor, number: int) -> Json:
+    """A piece with 200 spots and a tray of 72."""
+    tray = visitor.ask("/api/trays", {"name": f"large {number}", "range": "long-pier-72"}).json["id"]
+    picture = visitor.upload((ROOT / "demo/references/night-watch.jpg").read_bytes()).json["id"]
+    made = visitor.ask("/api/pieces", {"title": f"Long {number}"}).json
+    rng = np.random.default_rng(number)
+    spots = [
+        {
+            "id": f"s{i}", "figure": "figure-1", "name": f"s{i}", "place": "cheek", "role": "middle",
+            "x": float(rng.uniform(0.1, 0.9)), "y": float(rng.uniform(0.1, 0.9)), "radius": 0.005,
+        }
+        for i in range(200)
+    ]  # fmt: skip
+    document = made["document"] | {"tray": tray, "picture": picture, "spots": spots}
+    piece: Json = visitor.ask(f"/api/pieces/{made['id']}", to_send(made, document=document), "PUT").json
+    return piece
 
 
 def bench_look() -> None:
@@ -330,6 +403,7 @@ if __name__ == "__main__":
         bench_picture,
         bench_look,
         bench_http,
+        bench_beside,
         bench_optimiser,
         bench_gap,
     ):

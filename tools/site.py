@@ -132,6 +132,14 @@ class Visitor:
             raise RuntimeError(answer.body.decode())
         return visitor
 
+    def ask_until_done(self, path: str, body: object) -> Answer:
+        """As `ask`, for work that takes a while: its job is asked after until it is done."""
+        while (answer := self.ask(path, body)).status == 202:
+            job = f"/api/jobs/{answer.json['underway']['job']}"
+            while (now := self.ask(job).json)["done"] < now["total"]:
+                time.sleep(0.15)
+        return answer
+
     def beside(self) -> Visitor:
         """The same artist over another connection, as a second tab is."""
         other = object.__new__(Visitor)

@@ -64,7 +64,9 @@ class StaleWriteError(ConflictError):
 def handler(error: Exception, context: dict[str, Any]) -> Response:
     """Turns any exception of an API view into a response."""
     if isinstance(error, Underway):
-        return Response({"underway": {"done": error.done, "total": error.total}}, status=status.HTTP_202_ACCEPTED)
+        return Response(
+            {"underway": {"job": error.key, "done": error.done, "total": error.total}}, status=status.HTTP_202_ACCEPTED
+        )
     if isinstance(error, CaltinError):
         body: dict[str, Any] = envelope(error.code, error.message, error.hint, error.field)
         if isinstance(error, StaleWriteError):

@@ -1,8 +1,9 @@
 """Long work as jobs: done in a process of its own at low priority, one after the other, so that nothing else waits.
 
 Whoever asks gets the results if they are there in a moment, else hears how far they are (`Underway`, an answer with
-status 202) and asks the same again. Equal questions share one job. A job that nobody asks for any more is given up; one
-that was lost with its process, or with the server, is begun anew by the next asking.
+status 202), asks after the job by its key, which costs next to nothing, and then for the same again. Equal questions
+share one job. A job that nobody asks for any more is given up; one that was lost with its process, or with the server,
+is begun anew by the next asking.
 """
 
 from __future__ import annotations
@@ -32,11 +33,11 @@ _MOST_LOST = 3
 
 
 class Underway(Exception):
-    """The work is not finished. done of total: steps."""
+    """The work is not finished. done of total: steps. key: of the job, by which it can be asked after or cancelled."""
 
-    def __init__(self, done: int, total: int) -> None:
+    def __init__(self, key: str, done: int, total: int) -> None:
         super().__init__(f"{done} of {total}")
-        self.done, self.total = done, total
+        self.key, self.done, self.total = key, done, total
 
 
 @dataclass(frozen=True)
@@ -98,14 +99,14 @@ class Jobs:
             for future in finished:
                 future.result()  # a step that went wrong ends the job: what it raised is said to everybody who asks
             if len(finished) < len(futures):
-                raise Underway(len(finished), len(futures))
+                raise Underway(key, len(finished), len(futures))
             results = [future.result() for future in futures]
         except BrokenProcessPool:
             self._lose(key)
-            raise Underway(0, len(steps)) from None
+            raise Underway(key, 0, len(steps)) from None
         except CancelledError:
             # Given up by somebody else at this moment: the next asking begins it anew.
-            raise Underway(0, len(steps)) from None
+            raise Underway(key, 0, len(steps)) from None
         except Underway:
             raise
         except BaseException:
@@ -124,6 +125,18 @@ class Jobs:
             if self._lost[key] >= _MOST_LOST:
                 del self._lost[key]
                 raise RuntimeError("this job ends its process every time")
+
+    def progress(self, key: str) -> tuple[int, int]:
+        """How many steps of a job are done, and of how many, after waiting a moment for more; (0, 0) if there is no
+        such job: it must be asked for again."""
+        with self._lock:
+            job = self._jobs.get(key)
+            if job:
+                job.asked = time.monotonic()
+        if job is None:
+            return 0, 0
+        wait(job.futures, PATIENCE_S)
+        return sum(future.done() for future in job.futures), len(job.futures)
 
     def cancel(self, key: str) -> None:
         """Give a job up."""

@@ -39,6 +39,11 @@ class SingleFlightCache(Generic[K, V]):
             with self._lock:
                 self._making.pop(key, None)
 
+    def peek(self, key: K) -> V | None:
+        """The value of a key if it is at hand."""
+        with self._lock:
+            return self._held.get(key)
+
     def get_many(self, keys: Sequence[K], make: Callable[[list[int]], Sequence[V]]) -> list[V]:
         """The values of keys. `make` is given the places of those that are not at hand, and makes them at once."""
         with self._lock:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterable
+from datetime import datetime
 from functools import cache
 from uuid import UUID
 
@@ -32,10 +33,12 @@ from core.plan.setup import usual_setup
 from core.recipe.finish import FINISHES
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
+from server.api.memo import SingleFlightCache
 from server.materials import values
 from server.materials.models import Paper, Stick, Tray
 
 MAX_TRAYS = 50
+_trays: SingleFlightCache[tuple[UUID, datetime], core_stick.Tray] = SingleFlightCache(100)
 MAX_PAPERS = 50
 _TEXTS = (
     "code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition",
@@ -288,7 +291,11 @@ def delete_tray(user: User, tray_id: UUID) -> None:
 
 
 def as_core(tray: Tray) -> core_stick.Tray:
-    """The tray as the computation knows it."""
+    """The tray as the computation knows it; made once for every change of it."""
+    return _trays.get((tray.pk, tray.changed), lambda: _as_core(tray))
+
+
+def _as_core(tray: Tray) -> core_stick.Tray:
     return core_stick.Tray(
         tray.name,
         tuple(

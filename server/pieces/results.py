@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import itertools
 import logging
+import threading
+import time
 from collections.abc import Callable, Sequence
 from typing import Any, Generic, TypeVar
 
@@ -36,8 +38,6 @@ class ResultCache(Generic[T]):
 
     about: what all of them depend on besides their content, such as the version of the model that gives them.
     """
-
-    _times = itertools.count(1)
 
     def __init__(self, kind: Any, *about: object) -> None:
         self._kind, self._about = kind, about
@@ -79,9 +79,41 @@ class ResultCache(Generic[T]):
         return found
 
     def _keep(self, fresh: dict[str, T]) -> None:
-        if not fresh:
+        _writer.add([Result(key=key, held=encode(self._kind, held)) for key, held in fresh.items()])
+
+
+class Writer:
+    """Writes results to the database: at once, or from time to time by a thread once it is started, so that nobody who
+    asks for something waits for the disk."""
+
+    EVERY_S = 1.0
+
+    def __init__(self) -> None:
+        self._waiting: list[Result] = []
+        self._lock = threading.Lock()
+        self._apart = False
+        self._times = itertools.count(1)
+
+    def start(self) -> None:
+        """From now on results are written by a thread. Those not yet written when the process ends are lost."""
+        self._apart = True
+        threading.Thread(target=self._run, name="results", daemon=True).start()
+
+    def add(self, rows: list[Result]) -> None:
+        """Have results written."""
+        if not rows:
             return
-        rows = [Result(key=key, held=encode(self._kind, held)) for key, held in fresh.items()]
+        with self._lock:
+            self._waiting += rows
+        if not self._apart:
+            self.flush()
+
+    def flush(self) -> None:
+        """Write what waits."""
+        with self._lock:
+            rows, self._waiting = self._waiting, []
+        if not rows:
+            return
         try:
             Result.objects.bulk_create(rows, ignore_conflicts=True)
             if next(self._times) % _LOOKED_AT == 0:
@@ -89,6 +121,15 @@ class ResultCache(Generic[T]):
         except DatabaseError as error:
             # On a full disk it is worked out again each time: reading goes on.
             log.warning("results could not be kept (%s)", error)
+
+    def _run(self) -> None:
+        while True:
+            time.sleep(self.EVERY_S)
+            self.flush()
+
+
+_writer = Writer()
+start_writing = _writer.start
 
 
 def _batches(keys: Sequence[str]) -> list[Sequence[str]]:

@@ -92,12 +92,13 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
             "all_locked", "Every one of these recipes is locked, so nothing was changed.", "Unlock one first.", "spots"
         )
     reach = lightness_reach(user, document)
+    mixed = {spot.id for spot in spots}
     aims, targets = fitted(seen, *reach, owned.setup.fit), judged(seen, owned.setup.fit, lambda: reach)
     task = Task(owned, labs_of(aims))
     wanted = [
         Wanted.of(aim, spot.role, [pass_.bare for pass_ in _locked(spot)], target)
         for spot, aim, target in zip(read, aims, targets, strict=True)
-        if spot in spots
+        if spot.id in mixed
     ]
     # How colours are fitted is in the targets by now, and what shadows share is chosen later.
     search = replace(task, owned=replace(owned, setup=replace(owned.setup, fit=Setup().fit, one_shadow=False)))

@@ -10,4 +10,5 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/palette", views.PaletteView.as_view()),
     path("pieces/<uuid:piece_id>/missing", views.MissingView.as_view()),
     path("pieces/<uuid:piece_id>/context", views.ContextView.as_view()),
+    path("jobs/<str:job_key>", views.JobView.as_view()),
 ]

@@ -73,6 +73,14 @@ class Prepared:
 
 
 @value
+class Progress:
+    """How many steps of a job are done, and of how many; none of none where it must be asked for again."""
+
+    done: int
+    total: int
+
+
+@value
 class TriedRecipe:
     passes: tuple[PlannedPass, ...]
     outcome: Outcome

@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from server.api.jobs import jobs
 from server.api.requests import artist
 from server.api.values import answer, asked
 from server.pieces.document.history import document_of
@@ -22,6 +23,7 @@ from server.pieces.mix.values import (
     Palette,
     PaletteSize,
     Prepared,
+    Progress,
     Spots,
     StickCode,
     Trial,
@@ -92,3 +94,16 @@ class ContextView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(OneSpot, request)
         return answer(list[Neighbour], services.context(user, document_of(user, piece_id), given.spot))
+
+
+class JobView(APIView):
+    """A job, by the key that whoever asked for it was told."""
+
+    @extend_schema(responses=Progress)
+    def get(self, request: Request, job_key: str) -> Response:
+        return answer(Progress, Progress(*jobs.progress(job_key)))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, job_key: str) -> Response:
+        jobs.cancel(job_key)
+        return Response(status=204)

@@ -16,6 +16,7 @@ from core.errors import CaltinError
 from core.look.measuring import Measured
 from core.plan.setup import check_setup
 from core.recipe.recipe import MODEL
+from server.api.memo import SingleFlightCache
 from server.api.values import decode, encode, value
 from server.materials import services as materials
 from server.pictures.models import Picture
@@ -51,6 +52,8 @@ from server.pieces.work.values import Change, WorkChanges
 log = logging.getLogger(__name__)
 T = TypeVar("T")
 _NOTHING: dict[str, Any] = {}
+_founds: SingleFlightCache[str, dict[str, Any]] = SingleFlightCache(100)
+"""What was sent last of all that was worked out about a piece, by its key: only what differs is sent again."""
 
 
 @value
@@ -226,7 +229,7 @@ def change(user: User, piece_id: UUID, asked: ChangePiece) -> PieceChange:
     title = before.piece.title if asked.title is None else asked.title
     document = decode(_Holder, {"document": sent}).document
     after = write(user, piece_id, asked.version, title, document, asked.key)
-    return _difference(shown(user, before), shown(user, after), parts_of(sent), asked.known)
+    return _difference(shown(user, after), parts_of(sent), asked.known)
 
 
 def step(user: User, piece_id: UUID, asked: PieceVersion, by: int) -> PieceChange:
@@ -251,24 +254,23 @@ def solve(user: User, piece_id: UUID, asked: Solve) -> PieceChange:
 
 
 def _after(user: User, before: Opened, after: Opened, known: str) -> PieceChange:
-    was = shown(user, before)
-    return _difference(was, shown(user, after), parts_of(encode(Document, was.document)), known)
+    return _difference(shown(user, after), parts_of(encode(Document, before.document)), known)
 
 
 def _whole(user: User, now: Opened) -> PieceChange:
     """For a sender of whom nothing is known but that the write was done."""
-    piece = shown(user, now)
-    return _difference(piece, piece, {}, "")
+    return _difference(shown(user, now), {}, "")
 
 
-def _difference(before: Piece, after: Piece, sent: Parts, known: str) -> PieceChange:
-    """What the sender of these parts lacks of `after`, who knew all that was worked out before if `known` says so."""
-    knows = known == before.keys.found
-    held = encode(Found, before.found)["spots"] if knows else {}
+def _difference(after: Piece, sent: Parts, known: str) -> PieceChange:
+    """What the sender of these parts lacks of `after`, who knows what is kept under the key `known`, if anything."""
+    held, now = _founds.peek(known) or _NOTHING, encode(Found, after.found)
+    known_spots = held.get("spots", _NOTHING)
     spots = {
-        key: {field: part for field, part in row.items() if held.get(key, _NOTHING).get(field, _NOTHING) != part}
-        for key, row in encode(Found, after.found)["spots"].items()
+        key: {field: part for field, part in row.items() if known_spots.get(key, _NOTHING).get(field, _NOTHING) != part}
+        for key, row in now["spots"].items()
     }
+    _founds.put(after.keys.found, now)
     return PieceChange(
         version=after.version,
         title=after.title,
@@ -282,8 +284,15 @@ def _difference(before: Piece, after: Piece, sent: Parts, known: str) -> PieceCh
         spots={key: row for key, row in spots.items() if row},
         reach=after.found.reach,
         placement=after.found.placement,
-        measured=None if knows and after.found.measured == before.found.measured else after.found.measured,
+        measured=None if held.get("measured") == now["measured"] else after.found.measured,
     )
+
+
+def whole(user: User, opened: Opened) -> Any:
+    """A piece as JSON data, whose receiver will know what was worked out about it."""
+    said = encode(Piece, shown(user, opened))
+    _founds.put(said["keys"]["found"], said["found"])
+    return said
 
 
 def write(

@@ -33,7 +33,7 @@ from server.pieces.results import digest
 
 
 def _shown(request: Request, opened: history.Opened) -> Any:
-    return encode(Piece, services.shown(artist(request), opened))
+    return services.whole(artist(request), opened)
 
 
 def _answer(request: Request, write: Callable[[], Any]) -> Response:

@@ -33,7 +33,9 @@ def mix_meanwhile(visitor: Visitor, piece: Json, meanwhile: Callable[[], None]) 
     said: list[Answer] = []
     address = f"/api/pieces/{piece['id']}/solve"
     tab = visitor.beside()
-    mixing = threading.Thread(target=lambda: said.append(tab.ask(address, {"version": piece["version"], "spots": []})))
+    mixing = threading.Thread(
+        target=lambda: said.append(tab.ask_until_done(address, {"version": piece["version"], "spots": []}))
+    )
     mixing.start()
     time.sleep(0.05)
     meanwhile()

@@ -82,6 +82,17 @@ const isUnderway = (data: unknown): data is Underway =>
 /** The server waits a moment itself before it says that something is not finished. */
 const AGAIN_AFTER_MS = 150;
 
+/** Settles when a job is done, or must be asked for again. */
+async function finished(job_key: string): Promise<void> {
+  for (;;) {
+    await new Promise((go) => setTimeout(go, AGAIN_AFTER_MS));
+    const { done, total } = await take(() =>
+      http.GET("/api/jobs/{job_key}", { params: { path: { job_key } } }),
+    );
+    if (done >= total) return;
+  }
+}
+
 /** The data of an answer; what takes a while is asked for until it is there. Throws Refusal for everything else. */
 async function take<T>(ask: () => Promise<Answered<T>>): Promise<Exclude<T, Underway>> {
   for (;;) {
@@ -93,7 +104,7 @@ async function take<T>(ask: () => Promise<Answered<T>>): Promise<Exclude<T, Unde
     }
     if (answer.response.ok) {
       if (!isUnderway(answer.data)) return answer.data as Exclude<T, Underway>;
-      await new Promise((go) => setTimeout(go, AGAIN_AFTER_MS));
+      await finished(answer.data.underway.job);
       continue;
     }
     const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;

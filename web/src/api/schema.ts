@@ -55,6 +55,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A job, by the key that whoever asked for it was told. */
+        get: operations["jobs_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description A job, by the key that whoever asked for it was told. */
+        delete: operations["jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials": {
         parameters: {
             query?: never;
@@ -1353,6 +1371,11 @@ export interface components {
         Prepared: {
             done: number;
         };
+        /** @description How many steps of a job are done, and of how many; none of none where it must be asked for again. */
+        Progress: {
+            done: number;
+            total: number;
+        };
         /** @description gaps: one fewer than rungs. */
         Ramp: {
             rungs: components["schemas"]["Rung"][];
@@ -1734,6 +1757,7 @@ export interface components {
         /** @description How far a job is. */
         Underway: {
             underway: {
+                job: string;
                 done: number;
                 total: number;
             };
@@ -1980,6 +2004,70 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    jobs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5e9a1c40d27b4f6683b0c1d2e3f40517 */
+                job_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    jobs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5e9a1c40d27b4f6683b0c1d2e3f40517 */
+                job_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     materials_retrieve: {

@@ -12,6 +12,7 @@ CALTIN_PUBLIC    1 behind HTTPS: secure cookies, redirect, HSTS
 from __future__ import annotations
 
 import os
+import re
 import tomllib
 from pathlib import Path
 
@@ -47,6 +48,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "server.api.middleware.PrivateAnswers",
+    "django.middleware.gzip.GZipMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -92,6 +94,12 @@ CSRF_FAILURE_VIEW = "server.api.errors.csrf_failure"
 STATIC_URL = "/static/"
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 WHITENOISE_USE_FINDERS = True
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # a setting of that name
+    """Whether the name of a file changes with what is in it, as the build names all but the page itself."""
+    return re.search(r"-[\w-]{8}\.\w+(\.gz)?$", path) is not None
+
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024

@@ -56,9 +56,10 @@ class Answer(NamedTuple):
 class Server:
     """A server that runs. before: what its command line begins with."""
 
-    def __init__(self, data: Path, before: Sequence[str] = ()) -> None:
+    def __init__(self, data: Path, before: Sequence[str] = (), port: int = 0) -> None:
         with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            probe.bind(("127.0.0.1", port))
             self.port = int(probe.getsockname()[1])
         # Not a pipe: one that nobody reads fills up and stops the server.
         self._said = tempfile.TemporaryFile()  # noqa: SIM115  # closed with the server

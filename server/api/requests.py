@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -36,6 +36,27 @@ def number(request: Request, name: str, usual: int) -> int:
     if not (text.isascii() and text.isdigit() and len(text) < 4):
         raise InputError(f"bad_{name}", f"“{text[:20]}” is not a whole number.", "Use digits.", name)
     return int(text)
+
+
+def one_of(request: Request, name: str, choices: Sequence[int], usual: int) -> int:
+    """One of some whole numbers from the address. Raises InputError (`bad_…`)."""
+    text = request.query_params.get(name, str(usual))
+    for choice in choices:
+        if text == str(choice):
+            return choice
+    raise InputError(f"bad_{name}", f"“{text[:20]}” is none of them.", f"Use {', '.join(map(str, choices))}.", name)
+
+
+def fraction(request: Request, name: str, usual: float) -> float:
+    """A number from 0 to 1 from the address. Raises InputError (`bad_…`)."""
+    text = request.query_params.get(name, str(usual))
+    try:
+        found = float(text)
+    except ValueError:
+        found = -1.0
+    if not 0 <= found <= 1:
+        raise InputError(f"bad_{name}", f"“{text[:20]}” is out of range.", "Use a number from 0 to 1.", name)
+    return found
 
 
 def jpeg(request: Request, key: str, make: Callable[[], bytes]) -> HttpResponse:

@@ -11,7 +11,7 @@ from uuid import UUID
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Count, QuerySet
 from PIL import Image
 
 from core.colour.munsell import value_greys
@@ -194,6 +194,12 @@ def ranges() -> dict[str, core_stick.Tray]:
 def trays_of(user: User) -> QuerySet[Tray]:
     """The artist's trays with their sticks."""
     return Tray.objects.filter(owner=user).prefetch_related("sticks")
+
+
+def tray_rows(user: User) -> list[values.TrayRow]:
+    """The artist's trays in short."""
+    counted = Tray.objects.filter(owner=user).annotate(size=Count("sticks"))
+    return [values.TrayRow(row.pk, row.name, row.size) for row in counted]
 
 
 def get_tray(user: User, tray_id: UUID) -> Tray:

@@ -33,6 +33,15 @@ class Stick:
 
 
 @value
+class TrayRow:
+    """A tray in short. size: how many sticks it holds."""
+
+    id: UUID
+    name: str
+    size: int
+
+
+@value
 class Tray:
     id: UUID
     name: str

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from server.api.requests import artist
 from server.api.values import answer, asked
 from server.materials import services
-from server.materials.values import AddRange, Materials, NewPaper, NewTray, Paper, StickCondition, Tray
+from server.materials.values import AddRange, Materials, NewPaper, NewTray, Paper, StickCondition, Tray, TrayRow
 
 
 class MaterialsView(APIView):
@@ -59,9 +59,9 @@ class ToothView(APIView):
 class TraysView(APIView):
     """The artist's trays."""
 
-    @extend_schema(responses={(200, "application/json"): list[Tray]})
+    @extend_schema(operation_id="trays_list", responses={(200, "application/json"): list[TrayRow]})
     def get(self, request: Request) -> Response:
-        return answer(list[Tray], [services.tray_shown(tray) for tray in services.trays_of(artist(request))])
+        return answer(list[TrayRow], services.tray_rows(artist(request)))
 
     @extend_schema(request=NewTray, responses={201: Tray})
     def post(self, request: Request) -> Response:
@@ -70,6 +70,10 @@ class TraysView(APIView):
 
 class TrayView(APIView):
     """One tray."""
+
+    @extend_schema(responses=Tray)
+    def get(self, request: Request, tray_id: UUID) -> Response:
+        return answer(Tray, services.tray_shown(services.get_tray(artist(request), tray_id)))
 
     @extend_schema(request=StickCondition, responses=Tray)
     def patch(self, request: Request, tray_id: UUID) -> Response:

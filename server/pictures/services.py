@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -31,16 +32,19 @@ from server.pictures.models import Picture
 log = logging.getLogger(__name__)
 
 MAX_TOTAL_BYTES = 4 * 1024**3
-LONGEST_SHOWN = 1800
+SIZES = (600, 900, 1200, 1800)
+"""Longer sides in pixels in which pictures are shown; a browser asks for the smallest that is sharp for it."""
+LONGEST_SHOWN = SIZES[-1]
 GRACE = timedelta(days=3)
 """How long a picture that nothing names is kept: a browser may still hold a draft that does."""
 FRESH = timedelta(hours=1)
 """How long a picture counts as used after it was put in, even while nothing names it yet."""
+_BEYOND = 128
 _AT_ONCE = 100
 """Files looked at under one lock for writing."""
 
 _decoded: SingleFlightCache[str, core_picture.Picture] = SingleFlightCache(2)
-_smaller: SingleFlightCache[tuple[str, int], views.Small] = SingleFlightCache(6)
+_smaller: SingleFlightCache[tuple[str, int], views.Small] = SingleFlightCache(10)
 
 
 def store_picture(user: User, data: bytes) -> Picture:
@@ -62,7 +66,13 @@ def store_picture(user: User, data: bytes) -> Picture:
         finally:
             Path(part.name).unlink(missing_ok=True)
     if given_up:
-        _delete_orphans([file for digest_ in given_up for file in (file_of(digest_), _shown_file(digest_))])
+        _delete_orphans(
+            [
+                file
+                for digest_ in given_up
+                for file in (file_of(digest_), *(_shown_file(digest_, size) for size in SIZES))
+            ]
+        )
     _decoded.put(digest, read)
     return picture
 
@@ -177,19 +187,35 @@ def small_of(digest: str, longest: int) -> views.Small:
     return _smaller.get((digest, longest), lambda: views.scaled(decoded(digest), longest))
 
 
-def shown(picture: Picture) -> bytes:
-    """The picture as it is, as JPEG."""
+def shown(picture: Picture, longest: int = LONGEST_SHOWN) -> bytes:
+    """The picture as it is, as JPEG with at most `longest` pixels on its longer side."""
     digest = picture.digest
-    cached = _shown_file(digest)
+    cached = _shown_file(digest, longest)
     if cached.exists():
         return bytes(cached.read_bytes())
     out = io.BytesIO()
-    Image.fromarray(views.as_it_is(small_of(digest, LONGEST_SHOWN))).save(out, "JPEG", quality=92, subsampling=0)
+    Image.fromarray(views.as_it_is(small_of(digest, longest))).save(out, "JPEG", quality=92, subsampling=0)
     try:
         write_whole(cached, out.getvalue())
     except OSError as error:
         # On a full disk it is made again each time: reading goes on.
         log.warning("a shown copy could not be kept (%s)", error)
+    return out.getvalue()
+
+
+def near(picture: Picture, x: float, y: float, part: float) -> bytes:
+    """A piece of the picture as JPEG: a square around a point (fractions of width and height), as wide as this part of
+    the longer side; beyond the edge it is grey."""
+    small = small_of(picture.digest, LONGEST_SHOWN)
+    side = max(1, round(part * max(small.width, small.height)))
+    left, top = round(x * small.width - side / 2), round(y * small.height - side / 2)
+    pixels = views.as_it_is(small)
+    square = np.full((side, side, 3), _BEYOND, np.uint8)
+    rows, columns = slice(max(0, top), top + side), slice(max(0, left), left + side)
+    seen = pixels[rows, columns]
+    square[rows.start - top : rows.start - top + len(seen), columns.start - left :][:, : seen.shape[1]] = seen
+    out = io.BytesIO()
+    Image.fromarray(square).save(out, "JPEG", quality=90, subsampling=0)
     return out.getvalue()
 
 
@@ -199,8 +225,8 @@ def patch(user: User, picture_id: UUID, paper: Disc, white: Disc) -> Swatch:
     return Swatch.of(read_beside_white(picture, paper, white))
 
 
-def _shown_file(digest: str) -> Path:
-    return Path(settings.VIEWS_DIR) / f"{digest}-{LONGEST_SHOWN}.jpg"
+def _shown_file(digest: str, longest: int) -> Path:
+    return Path(settings.VIEWS_DIR) / f"{digest}-{longest}.jpg"
 
 
 def file_of(digest: str) -> Path:

@@ -104,3 +104,11 @@ def written(client: APIClient, piece: Json, what: str, **body: Any) -> Any:
     address = f"/api/pieces/{piece['id']}"
     answer = client.post(f"{address}/{what}", {"version": piece["version"]} | body, format="json")
     return client.get(address) if answer.status_code == 200 else answer
+
+
+def only_tray(client: APIClient) -> Json:
+    """Everything in the artist's only tray."""
+    (row,) = client.get("/api/trays").json()
+    held: Json = client.get(f"/api/trays/{row['id']}").json()
+    assert len(held["sticks"]) == row["size"]
+    return held

@@ -220,14 +220,19 @@ def suggested(user: User, document: Document) -> Suggestion:
     return Suggestion(tuple(figures), tuple(spots), _trouble(seen))
 
 
-def view(user: User, document: Document, kind: str, amount: int, borders: bool, balanced: bool) -> bytes:
-    """A way of seeing the reference, as JPEG. Raises InputError (`bad_view`, or what core.look.views raises)."""
+def view(
+    user: User, document: Document, kind: str, amount: int, borders: bool, balanced: bool, size: int = LONGEST_SHOWN
+) -> bytes:
+    """A way of seeing the reference, as JPEG of at most `size` pixels on its longer side.
+
+    Raises InputError (`bad_view`, or what core.look.views raises).
+    """
     way = get_way(kind)
     picture = _picture(user, document)
 
     def draw() -> bytes:
         scene = Scene(
-            small_of(picture.digest, LONGEST_SHOWN),
+            small_of(picture.digest, size),
             lambda: study_of(picture, document),
             _balance(picture, document) if balanced else None,
         )
@@ -235,7 +240,7 @@ def view(user: User, document: Document, kind: str, amount: int, borders: bool, 
         Image.fromarray(way.see(scene, amount, borders)).save(out, "JPEG", quality=90, subsampling=0)
         return out.getvalue()
 
-    return _views.get((picture.digest, look_key(document), kind, amount, borders, balanced), draw)
+    return _views.get((picture.digest, look_key(document), kind, amount, borders, balanced, size), draw)
 
 
 def transfer(user: User, document: Document, steps: int) -> Transfer:

@@ -15,8 +15,9 @@ from core.errors import InputError
 from core.look.measuring import Measured
 from core.look.views import FEWEST_STEPS, MOST_STEPS
 from core.look.ways import WAYS
-from server.api.requests import artist, jpeg, number
+from server.api.requests import artist, jpeg, number, one_of
 from server.api.values import answer, asked
+from server.pictures.services import LONGEST_SHOWN, SIZES
 from server.pieces.document.history import document_of
 from server.pieces.look import services
 from server.pieces.look.values import DrawnMark, Study, Suggestion, Transfer
@@ -59,6 +60,7 @@ class SeeingView(APIView):
             OpenApiParameter("amount", int, default=5),
             OpenApiParameter("borders", int, enum=[0, 1], default=0),
             OpenApiParameter("balanced", int, enum=[0, 1], default=0),
+            OpenApiParameter("size", int, enum=SIZES, default=LONGEST_SHOWN),
             OpenApiParameter("key", str),
         ],
         responses={(200, "image/*"): OpenApiTypes.BINARY},
@@ -69,8 +71,9 @@ class SeeingView(APIView):
         kind = request.query_params.get("kind", "as_it_is")
         amount = number(request, "amount", 5)
         borders, balanced = (bool(number(request, name, 0)) for name in ("borders", "balanced"))
-        key = digest(services.look_key(document), kind, amount, borders, balanced)
-        return jpeg(request, key, lambda: services.view(user, document, kind, amount, borders, balanced))
+        size = one_of(request, "size", SIZES, LONGEST_SHOWN)
+        key = digest(services.look_key(document), kind, amount, borders, balanced, size)
+        return jpeg(request, key, lambda: services.view(user, document, kind, amount, borders, balanced, size))
 
 
 class TransferView(APIView):

@@ -20,7 +20,7 @@ def main() -> None:
     address = f"/api/pieces/{rows[0]['id']}"
     piece = client.get(address).json()
     picture = client.get(f"/api/pictures/{piece['document']['picture']}").status_code
-    trays = client.get("/api/trays").json()
+    trays = [client.get(f"/api/trays/{row['id']}").json() for row in client.get("/api/trays").json()]
     client.post(f"{address}/redo", {"version": piece["version"]}, format="json")
     redone = client.get(address).json()
     print(json.dumps({"rows": rows, "piece": piece, "picture": picture, "trays": trays, "redone": redone}))

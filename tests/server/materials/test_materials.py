@@ -41,7 +41,7 @@ def test_there_is_everything_to_choose_from(client: APIClient) -> None:
 def test_a_list_is_read_in_as_a_tray(client: APIClient) -> None:
     made = client.post("/api/trays", {"name": "mine", "csv": CSV}, format="json")
     assert made.status_code == 201
-    (held,) = client.get("/api/trays").json()
+    held = only_tray(client)
     assert held == made.json()
     assert [stick["code"] for stick in held["sticks"]] == ["A1", "A2"]
     assert held["sticks"][0]["swatch"]["hex"] == "#7a5a3c"
@@ -146,7 +146,7 @@ def test_a_tray_never_grows_beyond_its_limit(client: APIClient, tray_id: str, ot
         client.post(f"/api/trays/{tray_id}/ranges", {"range": range_id}, format="json")
     answer = client.post(f"/api/trays/{tray_id}/ranges", {"range": "winch-48"}, format="json")
     assert answer.json()["errors"][0]["code"] == "too_many_sticks"
-    assert len(client.get("/api/trays").json()[0]["sticks"]) == 24 + 72 + 60
+    assert len(only_tray(client)["sticks"]) == 24 + 72 + 60
 
 
 PAPER = {

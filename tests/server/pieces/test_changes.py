@@ -12,7 +12,7 @@ from rest_framework.test import APIClient
 from server.pieces.document.parts import changed, changes, document_from, parts_of
 from server.pieces.models import Piece, Result, Revision, Written
 from tests.conftest import ROOT
-from tests.server.conftest import Json, save, spot, upload, written
+from tests.server.conftest import Json, only_tray, save, spot, upload, written
 
 CASES = json.loads((ROOT / "tests/parts.json").read_text())
 
@@ -168,7 +168,7 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
     client: APIClient, solved: Json, tray_id: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     used = {row["stick"] for held in solved["document"]["spots"] for row in held["recipe"]["passes"]}
-    unused = next(row["code"] for row in client.get("/api/trays").json()[0]["sticks"] if row["code"] not in used)
+    unused = next(row["code"] for row in only_tray(client)["sticks"] if row["code"] not in used)
     before = Result.objects.count()
     client.patch(f"/api/trays/{tray_id}", {"code": unused, "condition": "low"}, format="json")
 

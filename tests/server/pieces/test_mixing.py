@@ -12,7 +12,7 @@ from PIL import Image
 from rest_framework.test import APIClient
 
 from tests.conftest import ROOT
-from tests.server.conftest import Json, save, spot, upload, written
+from tests.server.conftest import Json, only_tray, save, spot, upload, written
 from tools.site import seen
 
 
@@ -142,7 +142,7 @@ def test_a_palette_of_a_size_or_within_a_tolerance_and_what_to_buy(client: APICl
     five = ask(client, portrait, "palette", {"size": 5}).json()
     assert len(five["sticks"]) == 5
     assert five["mean"] >= five["mean_of_all"]
-    owned = {row["code"] for row in client.get("/api/trays").json()[0]["sticks"]}
+    owned = {row["code"] for row in only_tray(client)["sticks"]}
     assert not {row["code"] for row in five["buy"]} & owned
     gains = [row["gain"] for row in five["buy"]]
     assert gains == sorted(gains, reverse=True)

@@ -1,10 +1,12 @@
 import copy
+import io
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 from django.contrib.auth.models import User
+from PIL import Image
 from rest_framework.test import APIClient
 
 from core.colour.spaces import hex_to_lab
@@ -341,6 +343,24 @@ def test_a_picture_is_made_for_the_screen_once(client: APIClient, picture_id: st
     assert "private" in first.headers["Cache-Control"]
     assert first.content == second.content
     assert len(list(Path(settings.VIEWS_DIR).iterdir())) == 1
+
+
+def test_a_picture_is_shown_in_the_size_asked_for_and_from_near(client: APIClient, other: APIClient) -> None:
+    left, right = np.full((1000, 1000, 3), (200, 60, 60), np.uint8), np.full((1000, 1000, 3), (60, 60, 200), np.uint8)
+    picture = upload(client, picture_bytes(np.concatenate([left, right], axis=1))).json()["id"]
+    for size in (600, 900, 1800):
+        shown = Image.open(io.BytesIO(client.get(f"/api/pictures/{picture}?size={size}").content))
+        assert shown.size == (size, size // 2)
+    near = client.get(f"/api/pictures/{picture}/near?x=0.5&y=0.5&part=0.1")
+    pixels = np.asarray(Image.open(io.BytesIO(near.content)))
+    assert pixels.shape[:2] == (180, 180)
+    assert pixels[90, 20, 0] > 150 > 100 > pixels[90, 160, 0]
+    corner = np.asarray(Image.open(io.BytesIO(client.get(f"/api/pictures/{picture}/near?x=1&y=0&part=0.1").content)))
+    assert np.abs(corner[20, 160].astype(int) - 128).max() < 6  # beyond the edge
+    assert corner[160, 20, 2] > 150
+    for query in ("?size=601", "/near?x=2", "/near?part=nan", "/near?y=up"):
+        assert client.get(f"/api/pictures/{picture}{query}").status_code == 422
+    assert other.get(f"/api/pictures/{picture}/near").status_code == 404
 
 
 @pytest.mark.parametrize(

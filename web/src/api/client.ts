@@ -139,6 +139,7 @@ export const server = {
   setPassword: (password: string) => take(() => http.PUT("/api/session/password", { body: { password } })),
   materials: () => take(() => http.GET("/api/materials")),
   trays: () => take(() => http.GET("/api/trays")),
+  tray: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
   addTray: (body: Schemas["NewTrayRequest"]) => take(() => http.POST("/api/trays", { body })),
   addRange: (tray_id: string, range: string) =>
     take(() => http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
@@ -217,6 +218,15 @@ export const server = {
 
 export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 
+/** Longer sides in pixels in which the server shows pictures. */
+const SIZES = [600, 900, 1200, 1800];
+
+/** The address of a picture from here, for a place whose longer side takes this many pixels of the page. */
+export function sized(url: string, longest: number): string {
+  const size = SIZES.find((candidate) => candidate >= longest * window.devicePixelRatio) ?? 1800;
+  return `${url}${url.includes("?") ? "&" : "?"}size=${size}`;
+}
+
 export const pictureUrl = (id: string): string => `/api/pictures/${id}`;
 
 /** The address of a way of seeing a piece's reference. */
@@ -233,6 +243,10 @@ export function viewUrl(
   if (balanced) asked.set("balanced", "1");
   return `/api/pieces/${piece.id}/view?${asked}`;
 }
+
+/** The address of a square piece of a picture around a point, as wide as this part of its longer side. */
+export const nearUrl = (id: string, x: number, y: number, part: number): string =>
+  `/api/pictures/${id}/near?x=${x.toFixed(4)}&y=${y.toFixed(4)}&part=${Math.min(1, part).toFixed(4)}`;
 
 export type Foresight = { stage: number; grain: boolean; muted: boolean; values: boolean };
 

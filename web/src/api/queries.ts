@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { type Schemas, server } from "./client";
+import { type Schemas, type Stick, server } from "./client";
+
+const NOTHING: Stick[] = [];
 
 /** For an answer whose key says when it could be another one: until then it is not asked for again. */
 const KEYED = {
@@ -14,6 +16,12 @@ export const useMaterials = () =>
 /** How much of everything a piece may hold; nothing until it is known. */
 export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.limits ?? {};
 export const useTrays = () => useQuery({ queryKey: ["trays"], queryFn: server.trays });
+export const trayQuery = (id: string) => ({ queryKey: ["tray", id], queryFn: () => server.tray(id) });
+/** Everything in a tray, and whether it is still on its way; nothing as long as none is chosen. */
+export function useSticks(id: string | null): { sticks: Stick[]; waiting: boolean } {
+  const tray = useQuery({ ...trayQuery(id ?? ""), enabled: id !== null });
+  return { sticks: tray.data?.sticks ?? NOTHING, waiting: id !== null && tray.isPending };
+}
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
 export const useSheet = (id: string, key: string) =>

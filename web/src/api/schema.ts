@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture_id}/near": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A square piece of a picture from near, as JPEG. */
+        get: operations["pictures_near_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture_id}/patch": {
         parameters: {
             query?: never;
@@ -635,7 +652,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The artist's trays. */
-        get: operations["trays_retrieve"];
+        get: operations["trays_list"];
         put?: never;
         /** @description The artist's trays. */
         post: operations["trays_create"];
@@ -652,7 +669,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description One tray. */
+        get: operations["trays_retrieve"];
         put?: never;
         post?: never;
         /** @description One tray. */
@@ -1691,7 +1709,14 @@ export interface components {
             name: string;
             sticks: components["schemas"]["Stick"][];
         };
-        TrayList: components["schemas"]["Tray"][];
+        /** @description A tray in short. size: how many sticks it holds. */
+        TrayRow: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            size: number;
+        };
+        TrayRowList: components["schemas"]["TrayRow"][];
         /** @description Passes that are being tried out. target: CIELAB. */
         TrialRequest: {
             target: number[];
@@ -2263,7 +2288,46 @@ export interface operations {
     };
     pictures_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                size?: 1200 | 1800 | 600 | 900;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pictures_near_retrieve: {
+        parameters: {
+            query?: {
+                part?: number;
+                x?: number;
+                y?: number;
+            };
             header?: never;
             path: {
                 /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
@@ -3157,6 +3221,7 @@ export interface operations {
                 borders?: 0 | 1;
                 key?: string;
                 kind?: "as_it_is" | "families" | "pushed" | "skin" | "squint" | "temperature" | "values";
+                size?: 1200 | 1800 | 600 | 900;
             };
             header?: never;
             path: {
@@ -3453,7 +3518,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    trays_retrieve: {
+    trays_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -3467,7 +3532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrayList"];
+                    "application/json": components["schemas"]["TrayRowList"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -3514,6 +3579,38 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    trays_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     trays_destroy: {

@@ -1,16 +1,26 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { useSession } from "../api/queries";
-import { AccountPage } from "../features/account/AccountPage";
 import { EnterPage } from "../features/account/EnterPage";
 import { SignInPage } from "../features/account/SignInPage";
-import { TransferPage } from "../features/look/TransferPage";
 import { PiecesPage } from "../features/pieces/PiecesPage";
-import { TrayPage } from "../features/tray/TrayPage";
-import { PrintPage } from "../features/work/PrintPage";
 import { KeysProvider } from "../ui/keys";
-import { PieceFrame, PrintFrame } from "./PieceFrame";
 import { Shell } from "./Shell";
+
+// What is not shown at first is fetched when it is entered.
+const PieceFrame = lazy(() => import("./PieceFrame").then((held) => ({ default: held.PieceFrame })));
+const PrintFrame = lazy(() => import("./PieceFrame").then((held) => ({ default: held.PrintFrame })));
+const AccountPage = lazy(() =>
+  import("../features/account/AccountPage").then((held) => ({ default: held.AccountPage })),
+);
+const TrayPage = lazy(() => import("../features/tray/TrayPage").then((held) => ({ default: held.TrayPage })));
+const TransferPage = lazy(() =>
+  import("../features/look/TransferPage").then((held) => ({ default: held.TransferPage })),
+);
+const PrintPage = lazy(() =>
+  import("../features/work/PrintPage").then((held) => ({ default: held.PrintPage })),
+);
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
@@ -21,10 +31,12 @@ export function App() {
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <KeysProvider>
-          <Routes>
-            <Route path="/enter/:token" element={<EnterPage />} />
-            <Route path="*" element={<Gate />} />
-          </Routes>
+          <Suspense fallback={<main className="wait">Opening…</main>}>
+            <Routes>
+              <Route path="/enter/:token" element={<EnterPage />} />
+              <Route path="*" element={<Gate />} />
+            </Routes>
+          </Suspense>
         </KeysProvider>
       </BrowserRouter>
     </QueryClientProvider>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { type Piece, Refusal, server } from "../api/client";
@@ -15,11 +15,12 @@ import {
   useEditor,
   usePiece,
 } from "../document/useEditor";
-import { LookPage } from "../features/look/LookPage";
-import { MixPage } from "../features/mix/MixPage";
-import { WorkPage } from "../features/work/WorkPage";
 import { useKeys } from "../ui/keys";
 import { Shell } from "./Shell";
+
+const LookPage = lazy(() => import("../features/look/LookPage").then((held) => ({ default: held.LookPage })));
+const MixPage = lazy(() => import("../features/mix/MixPage").then((held) => ({ default: held.MixPage })));
+const WorkPage = lazy(() => import("../features/work/WorkPage").then((held) => ({ default: held.WorkPage })));
 
 const STEPS = [
   { path: "look", name: "Look", key: "l", page: LookPage },
@@ -138,7 +139,9 @@ function Frame({ artist }: { artist: string }) {
   return (
     <Shell artist={artist} middle={middle} right={right}>
       <Notices />
-      <Page />
+      <Suspense fallback={<main className="wait">Opening…</main>}>
+        <Page />
+      </Suspense>
       <Trouble artist={artist} />
     </Shell>
   );

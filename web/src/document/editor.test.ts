@@ -430,6 +430,22 @@ describe("two tabs", () => {
     await pass(0);
     expect([name(editor), name(editor, 2)]).toEqual(["mine", "mine too"]);
   });
+  test("taking theirs takes what it has become meanwhile, and what I did since", async () => {
+    const editor = open();
+    theirs({ "spots/a/name": "theirs" });
+    editor.editSpot("a", { name: "mine" });
+    await pass();
+    theirs({ "spots/a/name": "theirs again" });
+    editor.takeTheirs();
+    editor.editSpot("b", { name: "since" });
+    await pass();
+    expect(fake.history.map((row) => row.spots[0]?.name).slice(2)).toEqual([
+      "theirs again",
+      "mine",
+      "theirs again",
+    ]);
+    expect([status(editor), name(editor), name(editor, 1)]).toEqual(["saved", "theirs again", "since"]);
+  });
   test("an undo meets another tab's edit and is done upon it", async () => {
     theirs({ "spots/a/name": "x" });
     const editor = open();

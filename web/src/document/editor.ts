@@ -201,6 +201,7 @@ export class Editor {
   takeTheirs = (): void => {
     const { theirs } = this.state;
     if (!theirs) return;
+    this.yielded = this.conflict;
     const mine = this.mineUpon(theirs);
     const parts = changes(theirs, mine);
     this.base = theirs;
@@ -350,6 +351,7 @@ export class Editor {
       ...(title === undefined ? {} : { title }),
     });
     this.pending = null;
+    this.yielded = null;
     this.rebase(answered(this.base, upon, answer), upon);
     this.keep();
   };
@@ -445,6 +447,7 @@ export class Editor {
       this.base = theirs;
       return true;
     }
+    if (this.yielded) return this.yieldAgain(theirs);
     // Where a draft was taken up again, what it was made from is only known by what it changed.
     const mine = this.pending
       ? allOf(this.pending, changes(this.pending.upon, piece))
@@ -463,6 +466,20 @@ export class Editor {
   }
 
   private conflict: { mine: Parts; was: Parts } | null = null;
+  /** What was given up for the other state, until it is in the history. */
+  private yielded: { mine: Parts; was: Parts } | null = null;
+
+  /** The other state has moved on while mine went into the history before it: its latest is what was meant. */
+  private yieldAgain(theirs: Piece): boolean {
+    const since = changes(this.base, this.state.piece);
+    const was = partsBefore(this.base, since);
+    this.pending = null;
+    this.conflict = this.yielded;
+    this.set({ theirs });
+    this.takeTheirs();
+    this.set({ piece: withParts(this.state.piece, merge(since, was, theirs).parts) });
+    return true;
+  }
 
   private ask(piece: Piece, theirs: Piece, was: Parts = {}, mine = changes(this.base, piece)): void {
     this.conflict = { mine, was };

@@ -1,14 +1,15 @@
 import { useLayoutEffect, useRef, useState } from "react";
-import type { Spot } from "../api/client";
+import { nearUrl, type Spot } from "../api/client";
 
-const ENLARGED = 16;
+/** How many diameters of the spot are seen across the shorter side. */
+const DIAMETERS = 8;
 
-type Props = { url: string; width: number; height: number; spot: Spot };
+type Props = { picture: string; spot: Spot };
 
 /** One spot of the reference from near. */
-export function CloseUp({ url, width, height, spot }: Props) {
+export function CloseUp({ picture, spot }: Props) {
   const place = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState({ w: 300, h: 200 });
+  const [size, setSize] = useState({ w: 0, h: 0 });
   useLayoutEffect(() => {
     const element = place.current;
     if (!element) return;
@@ -16,17 +17,20 @@ export function CloseUp({ url, width, height, spot }: Props) {
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  // The disc's diameter takes a sixteenth of the width that is shown at twice its size.
-  const scale = (size.w * 2) / (ENLARGED * 2 * spot.radius * Math.max(width, height));
-  const shown = { w: width * scale, h: height * scale };
-  const radius = spot.radius * Math.max(shown.w, shown.h);
+  const side = Math.max(size.w, size.h);
+  const radius = Math.min(size.w, size.h) / DIAMETERS / 2;
+  const part = radius > 0 ? (side / radius) * spot.radius : 0;
+  // No more than the whole picture can be asked for.
+  const shown = part > 1 ? side / part : side;
   return (
     <div className="close-up" ref={place} role="img" aria-label={`${spot.name} from near`}>
-      <img
-        src={url}
-        alt=""
-        style={{ width: shown.w, left: size.w / 2 - spot.x * shown.w, top: size.h / 2 - spot.y * shown.h }}
-      />
+      {side > 0 && (
+        <img
+          src={nearUrl(picture, spot.x, spot.y, part)}
+          alt=""
+          style={{ width: shown, height: shown, left: (size.w - shown) / 2, top: (size.h - shown) / 2 }}
+        />
+      )}
       <svg width={size.w} height={size.h} aria-hidden="true">
         <g transform={`translate(${size.w / 2} ${size.h / 2})`}>
           <circle r={radius + 1.5} className="spot-outer" />

@@ -1,5 +1,5 @@
 import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
-import type { Figure, SeenSpot, Spot } from "../api/client";
+import { type Figure, type SeenSpot, type Spot, sized } from "../api/client";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
 
@@ -169,7 +169,8 @@ export function Stage(props: Props) {
   return (
     <div className={`stage${byWidth ? " is-by-width" : ""}`} ref={place}>
       <div className="stage-inner" style={{ width: size.w, height: size.h }}>
-        <img src={url} alt={alt} draggable={false} />
+        {/* Only where its size is known is it asked for: no smaller or larger than it is shown. */}
+        {longer > 0 && <img src={sized(url, longer)} alt={alt} draggable={false} />}
         <svg
           ref={picture}
           width={size.w}
@@ -264,7 +265,7 @@ export function Stage(props: Props) {
           })}
           {props.above?.(size)}
         </svg>
-        {props.lens && <Lens url={props.lens} alt={alt} w={size.w} h={size.h} />}
+        {props.lens && <Lens url={sized(props.lens, longer)} alt={alt} w={size.w} h={size.h} />}
       </div>
     </div>
   );

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { type Materials, type Piece, viewUrl, type Way } from "../../api/client";
 import { useKeys } from "../../ui/keys";
 
@@ -26,7 +26,7 @@ export type Ways = {
   plain: string;
 };
 
-/** Which way the reference is seen, how strongly, and beside what. Other ways are fetched ahead. */
+/** Which way the reference is seen, how strongly, and beside what. */
 export function useWays(piece: Piece, materials: Materials | undefined): Ways {
   const [kind, setKind] = useState(PLAIN.id);
   const [amounts, setAmounts] = useState<Record<string, number>>({});
@@ -57,24 +57,6 @@ export function useWays(piece: Piece, materials: Materials | undefined): Ways {
       ),
     [all, piece, amounts, borders, balanced],
   );
-  const hasPicture = piece.picture !== null;
-  const ahead = urls.join(" ");
-  useEffect(() => {
-    let stopped = false;
-    const fetchAhead = async () => {
-      for (const url of ahead.split(" ")) {
-        if (stopped) return;
-        const image = new Image();
-        image.src = url;
-        await image.decode().catch(() => {});
-      }
-    };
-    const timer = window.setTimeout(() => void (hasPicture && fetchAhead()), 300);
-    return () => {
-      stopped = true;
-      window.clearTimeout(timer);
-    };
-  }, [ahead, hasPicture]);
 
   useKeys([
     ...all.map((row, i) => ({

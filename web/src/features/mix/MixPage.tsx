@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { type Foresight, pictureUrl } from "../../api/client";
-import { useMaterials, useTrays } from "../../api/queries";
+import { useMaterials, useSticks } from "../../api/queries";
 import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { RoleMark } from "../../ui/RoleMark";
@@ -29,7 +29,6 @@ export function MixPage() {
   const { document, picture } = piece;
   const { figures } = document;
   const spots = useSpots();
-  const trays = useTrays();
   const materials = useMaterials();
   const rows = useByValue(spots);
   const [selected, setSelected] = useState<string | null>(rows[0]?.id ?? null);
@@ -38,7 +37,7 @@ export function MixPage() {
   const [asked, setAsked] = useState<Foresight>({ stage: -1, grain: false, muted: true, values: false });
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
-  const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
+  const { sticks } = useSticks(document.tray);
   const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const mixed = spots.some((spot) => spot.recipe);
   const hop = (by: number) => {

@@ -61,7 +61,7 @@ export function SetupBar() {
             <option value="">choose …</option>
             {trays.data?.map((row) => (
               <option key={row.id} value={row.id}>
-                {row.name} ({row.sticks.length})
+                {row.name} ({row.size})
               </option>
             ))}
           </Form.Select>

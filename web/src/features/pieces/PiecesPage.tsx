@@ -2,12 +2,13 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
-import { pictureUrl, type Schemas, server } from "../../api/client";
+import { pictureUrl, type Schemas, server, sized } from "../../api/client";
 import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 
 type Row = Schemas["PieceRow"];
+const THUMBNAIL = 400;
 
 export function PiecesPage() {
   const pieces = usePieces();
@@ -41,7 +42,11 @@ export function PiecesPage() {
           <li key={row.id} className="piece-card">
             <Link to={`/pieces/${row.id}/${row.steps ? "work" : "look"}`} className="piece-open">
               <span className="piece-picture">
-                {row.picture ? <img src={pictureUrl(row.picture)} alt="" /> : <span>no picture yet</span>}
+                {row.picture ? (
+                  <img src={sized(pictureUrl(row.picture), THUMBNAIL)} alt="" />
+                ) : (
+                  <span>no picture yet</span>
+                )}
               </span>
               <span className="piece-name">{row.title}</span>
               <span>{row.figures.join(" and ")}</span>

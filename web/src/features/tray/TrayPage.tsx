@@ -1,8 +1,8 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Refusal, server, type Tray } from "../../api/client";
-import { useMaterials, useTrays } from "../../api/queries";
+import { trayQuery, useMaterials, useTrays } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { Segments } from "../../ui/Segments";
 import { Chip } from "../../ui/Swatch";
@@ -27,15 +27,16 @@ export function TrayPage() {
 function Trays() {
   const trays = useTrays();
   const [open, setOpen] = useState<string | null>(null);
-  const shown = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  const chosen = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  const shown = useQuery({ ...trayQuery(chosen?.id ?? ""), enabled: chosen !== undefined }).data;
   return (
     <div className="tray-columns">
       <aside>
         <ul className="tray-list" aria-label="Your trays">
           {trays.data?.map((tray) => (
             <li key={tray.id}>
-              <Button variant={tray.id === shown?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
-                {tray.name} <span className="numbers">{tray.sticks.length}</span>
+              <Button variant={tray.id === chosen?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
+                {tray.name} <span className="numbers">{tray.size}</span>
               </Button>
             </li>
           ))}
@@ -43,7 +44,9 @@ function Trays() {
         <AddTray onAdded={setOpen} />
       </aside>
       {shown ? (
-        <Sticks tray={shown} />
+        <Sticks key={shown.id} tray={shown} />
+      ) : chosen || !trays.data ? (
+        <section className="sticks" aria-busy="true" />
       ) : (
         <section className="empty">
           <h2>Tell Caltin what you own</h2>
@@ -65,6 +68,7 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
   const add = async (make: () => Promise<Tray>) => {
     try {
       const tray = await make();
+      queries.setQueryData(trayQuery(tray.id).queryKey, tray);
       await queries.invalidateQueries({ queryKey: ["trays"] });
       setProblem("");
       onAdded(tray.id);
@@ -129,9 +133,8 @@ function Sticks({ tray }: { tray: Tray }) {
   const put = async (asked: Promise<Tray>) => {
     try {
       const changed = await asked;
-      queries.setQueryData<Tray[]>(["trays"], (held) =>
-        held?.map((t) => (t.id === changed.id ? changed : t)),
-      );
+      queries.setQueryData(trayQuery(changed.id).queryKey, changed);
+      await queries.invalidateQueries({ queryKey: ["trays"] });
       setProblem("");
     } catch (error) {
       setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));

@@ -1,7 +1,7 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { type Piece, pictureUrl, seenSpots } from "../../api/client";
-import { useMaterials, usePapers, useSheet, useTrays } from "../../api/queries";
+import { useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { RoleMark } from "../../ui/RoleMark";
 import { Stage } from "../../ui/Stage";
@@ -12,15 +12,16 @@ export function PrintPage({ piece }: { piece: Piece }) {
   const { document, picture } = piece;
   const spots = seenSpots(piece);
   const sheet = useSheet(piece.id, piece.keys.sheet);
-  const trays = useTrays();
   const materials = useMaterials();
-  const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
+  const { sticks, waiting } = useSticks(document.tray);
   const list = sheet.data ? pickUps(sheet.data, spots, sticks) : [];
   const { done, notes } = piece.work;
   const own = usePapers();
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];
   const paper = papers.find((row) => row.id === document.setup.paper)?.name;
   const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
+  if (waiting || sheet.isPending || !materials.data || own.isPending)
+    return <main className="wait">Sorting the steps…</main>;
   return (
     <main className="print">
       <div className="print-tools">

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { pictureUrl } from "../../api/client";
-import { useLimits, useSheet, useTrays } from "../../api/queries";
+import { useLimits, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
@@ -17,13 +17,12 @@ export function WorkPage() {
   const { document, picture } = piece;
   const { done } = piece.work;
   const spots = useSpots();
-  const trays = useTrays();
+  const { sticks, waiting } = useSticks(document.tray);
   const sheet = useSheet(piece.id, piece.keys.sheet);
   const [looked, setLooked] = useState<number | null>(null);
   const list = useMemo(() => {
-    const sticks = trays.data?.find((tray) => tray.id === document.tray)?.sticks ?? [];
     return sheet.data ? pickUps(sheet.data, spots, sticks) : [];
-  }, [sheet.data, trays.data, spots, document.tray]);
+  }, [sheet.data, sticks, spots]);
   const open = list.findIndex((pickUp) => pickUp.jobs.some((job) => !done[job.pass_id]));
   const index = looked ?? open;
   const now = list[index];
@@ -47,11 +46,13 @@ export function WorkPage() {
     { key: "ArrowLeft", does: "Look at the stick before", run: () => setLooked(Math.max(0, index - 1)) },
   ]);
 
+  // All at once, so that nothing jumps while an artist reaches for it.
+  if (waiting || (sheet.isPending && document.tray)) return <main className="wait">Sorting the steps…</main>;
   if (jobs.length === 0) {
     return (
       <main className="page">
         <section className="empty">
-          <h2>{sheet.isPending && document.tray ? "Sorting the steps…" : "Nothing to lay down yet"}</h2>
+          <h2>Nothing to lay down yet</h2>
           <p>
             {sheet.error
               ? sheet.error.message
@@ -83,14 +84,7 @@ export function WorkPage() {
             byWidth={0.55}
           />
         )}
-        {picture && near && (
-          <CloseUp
-            url={pictureUrl(picture.id)}
-            width={picture.width}
-            height={picture.height}
-            spot={near.place}
-          />
-        )}
+        {picture && near && <CloseUp picture={picture.id} spot={near.place} />}
         {sheet.data?.cautions.map((text) => (
           <p key={text} className="caution">
             {text}

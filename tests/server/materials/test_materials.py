@@ -4,6 +4,7 @@ from rest_framework.test import APIClient
 
 from server.materials import services
 from server.materials.models import Stick, Tray
+from tests.server.conftest import only_tray
 
 CSV = "code,name,medium,hex,opacity\nA1,oak,pencil,#7a5a3c,semi\nA2,ash,pencil,#c0b0a0,opaque\n"
 

@@ -21,7 +21,11 @@ export function PrintPage({ piece }: { piece: Piece }) {
   const paper = papers.find((row) => row.id === document.setup.paper)?.name;
   const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
   if (waiting || sheet.isPending || !materials.data || own.isPending)
-    return <main className="wait">Sorting the steps…</main>;
+    return (
+      <main key="wait" className="wait">
+        Sorting the steps…
+      </main>
+    );
   return (
     <main className="print">
       <div className="print-tools">

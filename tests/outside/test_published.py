@@ -151,3 +151,15 @@ def test_the_skin_tone_scale_is_reached(code: str) -> None:
     ]
     nearest = ciede2000(hex_to_lab(code), reflectance_to_lab(np.array(grid))).min()
     assert nearest < 6.5
+
+
+def test_haemoglobin_is_the_published_table() -> None:
+    # Prahl's compilation of molar extinction coefficients, as the package nirsimple carries it.
+    from importlib.resources import files
+
+    from core.skin.reflectance import _HB, _HBO2
+
+    rows = np.genfromtxt(str(files("nirsimple.tables").joinpath("gratzer.csv")), delimiter=",", skip_header=1)
+    published = {int(row[0]): row[1:] for row in rows}
+    ours = np.array([_HBO2, _HB]).T
+    assert np.allclose(ours, [published[int(nm)] for nm in BANDS_NM], rtol=5e-4)

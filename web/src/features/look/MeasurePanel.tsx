@@ -5,7 +5,7 @@ import { useLimits, useMaterials } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { NumberField } from "../../ui/NumberField";
 import { Slider } from "../../ui/Slider";
-import { inWords, type Kind } from "./useMeasure";
+import { inWords, type Kind } from "./measures";
 
 const KINDS: { kind: Kind; name: string; hint: string }[] = [
   { kind: "caliper", name: "Caliper", hint: "Pull from one end of a length to the other." },

@@ -6,8 +6,8 @@ import { useEditor, usePiece } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { FigureMark } from "../../ui/FigureMark";
 import { Chip } from "../../ui/Swatch";
+import type { Painting, Proposal } from "./proposal";
 import { newId } from "./task";
-import type { Painting, Proposal } from "./usePeople";
 
 const signed = (degrees: number) => degrees.toFixed(0).replace("-", "−");
 

@@ -5,7 +5,7 @@ import type { Piece } from "../../api/client";
 import { useTransfer } from "../../api/queries";
 import { LightArrow } from "../../ui/LightArrow";
 import { Slider } from "../../ui/Slider";
-import { gridPath } from "./useMeasure";
+import { gridPath } from "./measures";
 
 const A4 = { w: 210, h: 297 };
 const EDGE_MM = 8;

@@ -4,22 +4,11 @@ import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Size } from "../../ui/Stage";
 import { MeasurePanel } from "./MeasurePanel";
+import { gridPath, inWords, type Kind } from "./measures";
 import { newId, type Task } from "./task";
 
-export type Kind = Mark["kind"] | "cross";
 const SHORTEST = 0.004;
 const NUDGE = 0.004;
-
-/** What a measure says beside its line. */
-export function inWords(mark: Mark, measured: Measured | undefined): string {
-  if (!measured) return "";
-  if (mark.kind === "plumb") return `${lean(measured.off_deg)} from upright`;
-  if (mark.kind === "level") return `${lean(measured.off_deg)} from level`;
-  if (mark.kind === "ray") return `${measured.angle_deg.toFixed(0)}°`;
-  return measured.ratio === null ? `${measured.mm.toFixed(0)} mm` : `${measured.ratio.toFixed(2)} ×`;
-}
-
-const lean = (degrees: number | null) => `${Math.abs(degrees ?? 0).toFixed(1)}°`;
 
 /** Caliper, plumb and level lines, centre cross with angles, grid, and the sheet they are carried over to. */
 export function useMeasure(): Task & { add: () => void } {
@@ -173,20 +162,6 @@ function Cross({ x, y, size }: { x: number; y: number; size: Size }) {
       <path d={path} className="line-inner" />
     </g>
   );
-}
-
-export function gridPath(columns: number, rows: number, diagonals: boolean, w: number, h: number): string {
-  const upright = Array.from({ length: columns + 1 }, (_, i) => `M${(i * w) / columns} 0V${h}`);
-  const level = Array.from({ length: rows + 1 }, (_, i) => `M0 ${(i * h) / rows}H${w}`);
-  const slants: string[] = [];
-  for (let row = 0; diagonals && row < rows; row++) {
-    for (let column = 0; column < columns; column++) {
-      const [x0, x1] = [(column * w) / columns, ((column + 1) * w) / columns];
-      const [y0, y1] = [(row * h) / rows, ((row + 1) * h) / rows];
-      slants.push(`M${x0} ${y0}L${x1} ${y1}M${x1} ${y0}L${x0} ${y1}`);
-    }
-  }
-  return [...upright, ...level, ...slants].join("");
 }
 
 function Grid({

@@ -1,15 +1,13 @@
 import { useState } from "react";
-import { Refusal, type Spot, type Stroke, type Study, type Suggestion, server } from "../../api/client";
+import { Refusal, type Spot, type Stroke, type Study, server } from "../../api/client";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Point, Size } from "../../ui/Stage";
 import { PeoplePanel } from "./PeoplePanel";
+import type { Painting, Proposal } from "./proposal";
 import { newId, type Task, thinned } from "./task";
 
 const MOST_POINTS = 120;
-
-export type Painting = { add: boolean; radius: number } | null;
-export type Proposal = Suggestion & { dropped: Set<number> };
 
 type Given = {
   figure: string;

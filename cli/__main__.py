@@ -207,7 +207,7 @@ def _recipe(recipe: Recipe, kit: Layered) -> dict[str, Any]:
         "target": asdict(recipe.target),
         "why": why(recipe, kit),
         "recipe": [
-            asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "room": step.room}
+            asdict(step.pass_) | {"effect": step.effect, "after": asdict(step.after), "tooth_left": step.tooth_left}
             for step in recipe.steps
         ],
         "prediction": asdict(recipe.result),

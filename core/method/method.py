@@ -15,7 +15,7 @@ from core.errors import InputError
 from core.look.roles import ROLES, SHADOW_ROLES
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
 from core.optics.stick import Stick
-from core.recipe.rules import LEAST_ROOM, Rules, free, stick_labs, with_black
+from core.recipe.rules import LEAST_TOOTH, Rules, free, stick_labs, with_black
 from core.rows import from_row
 
 _SLACK_L = {"dark_to_light": -1.0, "light_to_dark": 1.0}
@@ -86,7 +86,7 @@ class Method:
         later = np.array(
             [a.repeats <= self.later_repeats and a.technique in self.later_techniques for a in box.actions], dtype=bool
         )
-        return with_black(Rules(first, follow, later, np.zeros(len(box.sticks)), LEAST_ROOM), box, black)
+        return with_black(Rules(first, follow, later, np.zeros(len(box.sticks)), LEAST_TOOTH), box, black)
 
     def stage(self, role: str, pass_index: int) -> int:
         """The stage of the work sheet to which a pass of a spot belongs."""

@@ -72,5 +72,5 @@ class Kit:
     def reflectance(self, state: KitState) -> Floats:
         return self.boxes[state.medium].reflectance(state.held) if state.medium else self.support.reflectance()
 
-    def room(self, state: KitState) -> float:
-        return self.boxes[state.medium].room(state.held) if state.medium else 1.0
+    def tooth_left(self, state: KitState) -> float:
+        return self.boxes[state.medium].tooth_left(state.held) if state.medium else 1.0

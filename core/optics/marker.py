@@ -79,10 +79,10 @@ class MarkerBox:
     def reflectance(self, state: MarkerState) -> Floats:
         return FLOOR + state.light
 
-    def room(self, state: MarkerState) -> float:
-        return float(self.room_at(np.asarray(state.soaked, dtype=float)))
+    def tooth_left(self, state: MarkerState) -> float:
+        return float(self.tooth_left_at(np.asarray(state.soaked, dtype=float)))
 
-    def room_at(self, filled: Floats) -> Floats:
+    def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.clip(1.0 - filled / self.support.coats, 0.0, 1.0))
 
     def _pushed(self, stick: int) -> float:
@@ -104,7 +104,7 @@ class MarkerBox:
 
     def _strength(self, soaked: NDArray[np.floating] | float) -> NDArray[np.floating]:
         """How much of a coat the paper still takes up, after so many."""
-        return np.sqrt(self.room_at(np.asarray(soaked, dtype=float)))
+        return np.sqrt(self.tooth_left_at(np.asarray(soaked, dtype=float)))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.log(self._light).astype(np.float32)[None], 0.0

@@ -55,13 +55,13 @@ def get_medium(medium_id: str) -> Medium:
 
 @lru_cache(maxsize=512)
 def layers_to_expect(medium_id: str, support: Support) -> int:
-    """How many full-strength passes the paper takes until hardly a tenth of its room is left; at most MAX_LAYERS.
+    """How many full-strength passes the paper takes until hardly a tenth of its tooth is left; at most MAX_LAYERS.
 
     Raises InputError (`unknown_medium`).
     """
     medium = get_medium(medium_id)
     box = medium.prepare((Stick("any", "any", medium_id, _ANY_BROWN),), support)
     state, layers = box.start(), 0
-    while layers < MAX_LAYERS and box.room(state) > _USED_UP:
+    while layers < MAX_LAYERS and box.tooth_left(state) > _USED_UP:
         state, layers = box.apply(state, Pass("any", medium.pressures[-1])), layers + 1
     return layers

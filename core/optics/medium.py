@@ -95,7 +95,7 @@ class Layered(Protocol):
     def reflectance(self, state: Any) -> Floats:
         """Reflectance (31,) that the eye meets."""
 
-    def room(self, state: Any) -> float:
+    def tooth_left(self, state: Any) -> float:
         """How much more the paper takes of what is in hand, 0–1; of a state that one hand has laid."""
 
 
@@ -127,7 +127,7 @@ class Box(Layered, Protocol):
     def seen(self, roots: Any) -> Floats:
         """Reflectance (…, 31) of the search's roots (…, 31)."""
 
-    def room_at(self, filled: Floats) -> Floats:
+    def tooth_left_at(self, filled: Floats) -> Floats:
         """How much more the paper takes at these deposits of the search, 0–1."""
 
     def pile(self, paths: Any) -> Any:

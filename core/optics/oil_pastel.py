@@ -70,7 +70,7 @@ class OilPastelBox:
         return OilState(np.sqrt(below), nothing, nothing, 0.0, (1 - tooth) * self._capacity)
 
     def leave(self, state: OilState) -> Ground:
-        return Ground(self.reflectance(state), self.room_at(state.filled))
+        return Ground(self.reflectance(state), self.tooth_left_at(state.filled))
 
     def apply(self, state: OilState, pass_: Pass, hand: Hand = STEADY) -> OilState:
         check_pass(pass_, OilPastel.techniques, self._index, tools=OilPastel.tools)
@@ -93,16 +93,16 @@ class OilPastelBox:
     def reflectance(self, state: OilState) -> Floats:
         return outside(np.square(_seen(state.ground, state.k_top, state.s_top, COVERAGE)))
 
-    def room(self, state: OilState) -> float:
-        return float(self.room_at(np.asarray(state.filled)))
+    def tooth_left(self, state: OilState) -> float:
+        return float(self.tooth_left_at(np.asarray(state.filled)))
 
-    def room_at(self, filled: Floats) -> Floats:
+    def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.maximum(0.0, 1.0 - filled / self._capacity))
 
     def _mass(self, filled: Any, pressure: Any, stick: Any) -> Floats:
         """Mass of the next pass (numbers or arrays): it shrinks as the tooth fills."""
-        room = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
-        return np.asarray(self._masses[pressure] * self._give[stick] * np.sqrt(room))
+        tooth = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
+        return np.asarray(self._masses[pressure] * self._give[stick] * np.sqrt(tooth))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         nothing = np.zeros_like(self._paper)

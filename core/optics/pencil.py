@@ -110,7 +110,7 @@ class PencilBox:
         return DryState(root, (1 - tooth) * self.capacity, nothing, nothing, 0.0, below, root, tooth)
 
     def leave(self, state: DryState) -> Ground:
-        return Ground(self.reflectance(state), self.room_at(state.filled))
+        return Ground(self.reflectance(state), self.tooth_left_at(state.filled))
 
     def apply(self, state: DryState, pass_: Pass, hand: Hand = STEADY) -> DryState:
         check_pass(pass_, self.techniques, self._index, tools=self.tools)
@@ -131,10 +131,10 @@ class PencilBox:
     def reflectance(self, state: DryState) -> Floats:
         return self.seen(state.root)
 
-    def room(self, state: DryState) -> float:
-        return float(self.room_at(np.asarray(state.filled)))
+    def tooth_left(self, state: DryState) -> float:
+        return float(self.tooth_left_at(np.asarray(state.filled)))
 
-    def room_at(self, filled: Floats) -> Floats:
+    def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.maximum(0.0, 1.0 - filled / self.capacity))
 
     def _lay(self, state: DryState, stick: int, pressure: int, hand: Hand) -> DryState:

@@ -46,9 +46,9 @@ def colours_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> 
     return colours_of(box, states_after(box, passes, hand))
 
 
-def room_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
+def tooth_left_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
     """How much of the tooth is free (0–1) on the bare paper and after each pass. Raises what `states_after` does."""
-    return [box.room(state) for state in states_after(box, passes)]
+    return [box.tooth_left(state) for state in states_after(box, passes)]
 
 
 def tolerance(box: Layered, passes: Sequence[Pass], hands: Iterable[Hand] = HANDS) -> float:

@@ -248,7 +248,7 @@ def _usable(laid_out: LaidOutTray, code: str) -> bool:
 
 
 def narrowed(laid_out: LaidOutTray, targets: Floats) -> LaidOutTray:
-    """The laid_out with no more sticks than the set-up allows: those that serve the targets (m, 3) best.
+    """The tray laid out with no more sticks than the set-up allows: those that serve the targets (m, 3) best.
 
     Raises what `check_must_use` and `table_for` raise.
     """

@@ -17,7 +17,7 @@ from core.optics.media import get_medium
 from core.optics.medium import Layered, Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
-from core.recipe.rules import LEAST_ROOM, is_black
+from core.recipe.rules import LEAST_TOOTH, is_black
 
 FAR_OFF_DELTA_E = 5.0
 _FUGITIVE = ("III", "IV", "V")
@@ -37,14 +37,14 @@ class Caution:
 @dataclass(frozen=True, slots=True)
 class Case:
     """All that a caution can look at. sticks: that of each pass, None for a tool. seen (passes + 1, 3):
-    CIELAB from the bare paper on; rooms: the same, of the room left."""
+    CIELAB from the bare paper on; tooth: the same, of the tooth left."""
 
     kit: Layered
     passes: tuple[Pass, ...]
     sticks: tuple[Stick | None, ...]
     target: Floats
     seen: Floats
-    rooms: list[float]
+    tooth: list[float]
     role: str
 
     def laid(self, start: int = 0) -> Iterator[tuple[int, Stick]]:
@@ -64,11 +64,11 @@ def sentences() -> dict[str, str]:
 
 
 def cautions_for(
-    kit: Layered, passes: Sequence[Pass], target: Floats, seen: Floats, rooms: list[float], role: str
+    kit: Layered, passes: Sequence[Pass], target: Floats, seen: Floats, tooth: list[float], role: str
 ) -> tuple[Caution, ...]:
     """The cautions that this recipe deserves, most important first."""
     by_code = {stick.code: stick for stick in kit.sticks}
-    case = Case(kit, tuple(passes), tuple(by_code.get(p.stick) for p in passes), target, seen, rooms, role)
+    case = Case(kit, tuple(passes), tuple(by_code.get(p.stick) for p in passes), target, seen, tooth, role)
     return tuple(Caution(code, sentences()[code].format(**words)) for check in _CHECKS for code, words in check(case))
 
 
@@ -167,7 +167,7 @@ def _apart(one_deg: float, other_deg: float) -> float:
 def _tooth_used_up(case: Case) -> Said:
     for i, stick in case.laid(1):
         before = case.sticks[i - 1]
-        if case.rooms[i] < LEAST_ROOM and before and before.medium == stick.medium:
+        if case.tooth[i] < LEAST_TOOTH and before and before.medium == stick.medium:
             yield "tooth_used_up", {"pass": str(i), "next": stick.name}
             return
 

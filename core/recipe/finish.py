@@ -16,7 +16,7 @@ from core.optics.stack import colours_of, states_after
 from core.optics.stick import Stick
 from core.recipe.cost import LAYER_COST, SENSITIVITY_COST, colour_cost
 from core.recipe.end import End
-from core.recipe.rules import LEAST_ROOM
+from core.recipe.rules import LEAST_TOOTH
 from core.recipe.table import Found, Table
 
 FINISHES = {
@@ -29,7 +29,7 @@ PALE_ABOVE_L, PALE_BELOW_C = 84.0, 22.0
 _MOST_BURNISHERS = 3
 _TRIED, _LISTED, _KEPT = 8, 24, 24
 _MORE_ROUNDS, _NEAR_ENOUGH = 2, 1.0
-_NEED_ROOM = ("lay", "glaze", "wet")
+_NEED_TOOTH = ("lay", "glaze", "wet")
 
 Stack = tuple[Pass, ...]
 Way = Callable[[Stack], Stack]
@@ -192,8 +192,8 @@ def _end(kit: Kit, stack: Stack, kept: Stack) -> tuple[Stack, tuple[float, float
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     for (below, pass_), state in zip(itertools.pairwise(stack), states[1:], strict=False):
         over_its_own = medium_of.get(below.stick) == medium_of.get(pass_.stick)
-        needs_room = pass_.technique in _NEED_ROOM and pass_ not in kept
-        if needs_room and over_its_own and kit.room(state) < LEAST_ROOM:
+        needs_tooth = pass_.technique in _NEED_TOOTH and pass_ not in kept
+        if needs_tooth and over_its_own and kit.tooth_left(state) < LEAST_TOOTH:
             return None
     lightness, a, b = (float(v) for v in colours_of(kit, states[-1:])[0])
     return stack, (lightness, a, b)

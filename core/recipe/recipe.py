@@ -29,7 +29,7 @@ class Step:
 
     pass_: Pass
     after: Swatch
-    room: float
+    tooth_left: float
     effect: str
 
 
@@ -58,20 +58,20 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
     wanted = np.asarray(target, dtype=float)
     states = states_after(kit, passes)
     seen = colours_of(kit, states)
-    rooms = [kit.room(state) for state in states]
+    tooth = [kit.tooth_left(state) for state in states]
     last = seen[-1]
     return Recipe(
         target=Swatch.of(wanted),
         paper=Swatch.of(seen[0]),
         steps=tuple(
-            Step(pass_, Swatch.of(seen[i + 1]), round(rooms[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
+            Step(pass_, Swatch.of(seen[i + 1]), round(tooth[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
             for i, pass_ in enumerate(passes)
         ),
         result=Swatch.of(last),
         delta_e=round(float(ciede2000(wanted, last)), 2),
         delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
         tolerance=round(tolerance(kit, passes), 2),
-        cautions=cautions_for(kit, passes, wanted, seen, rooms, role),
+        cautions=cautions_for(kit, passes, wanted, seen, tooth, role),
         grain=surface(kit, passes),
     )
 

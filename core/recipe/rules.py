@@ -15,7 +15,7 @@ BLACK_BELOW_L, BLACK_BELOW_C = 26.0, 6.0
 BLACK_POLICIES = ("avoid", "last", "free")
 BLACK_COST = 0.5
 """Where black may only come last, it must earn more than another stick."""
-LEAST_ROOM = 0.12
+LEAST_TOOTH = 0.12
 """Where the paper holds less than this, a further pass slips; no recipe counts on it."""
 
 
@@ -23,13 +23,13 @@ LEAST_ROOM = 0.12
 class Rules:
     """first (A,): actions that may begin a recipe; later (A,): those that may come after others.
     follow (n, n): may stick j go over stick i? surcharge (n,): what each stick costs besides.
-    least_room: how much room (0–1) a further pass must find."""
+    least_tooth: how much tooth (0–1) a further pass must find."""
 
     first: NDArray[np.bool_]
     follow: NDArray[np.bool_]
     later: NDArray[np.bool_]
     surcharge: Floats
-    least_room: float = 0.0
+    least_tooth: float = 0.0
 
 
 def stick_labs(box: Box) -> Floats:

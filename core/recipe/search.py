@@ -68,7 +68,7 @@ def _fours(table: Table, targets: Floats, leaders: Sequence[Sequence[Path]]) -> 
     paths = np.array([path for held in leaders for path in held], dtype=np.intp)
     roots, deposits = table.run(paths)
     penalties = table.penalties_after(paths, deposits)
-    expected = table.grounds.expected(table.labs_of(roots).astype(float), table.box.room_at(deposits))
+    expected = table.grounds.expected(table.labs_of(roots).astype(float), table.box.tooth_left_at(deposits))
     picked = []
     ends = np.cumsum([len(held) for held in leaders])
     for target, held, end in zip(targets, leaders, ends, strict=True):

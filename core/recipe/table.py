@@ -90,7 +90,7 @@ class Table:
     def may_follow(self, last: NDArray[np.intp], deposits: Floats) -> NDArray[np.bool_]:
         """(g, len(actions)): which actions may come after states made by the actions `last` (g,)."""
         allowed = self.rules.follow[self.stick_of[last]][:, self.stick_of] & self.rules.later
-        return allowed & (self.box.room_at(deposits) >= self.rules.least_room)[:, None]
+        return allowed & (self.box.tooth_left_at(deposits) >= self.rules.least_tooth)[:, None]
 
     def deepen(self, paths: NDArray[np.intp]) -> Pool:
         """Every allowed action over the stacks of some paths (g, depth); path g starts at position g·len(actions)."""
@@ -173,7 +173,7 @@ class Table:
         deposits = np.array([self.run(np.array([path[:n]]))[1][0] for n in range(1, len(path))])
         return bool(
             self.rules.follow[sticks[:-1], sticks[1:]].all()
-            and (self.box.room_at(deposits) >= self.rules.least_room).all()
+            and (self.box.tooth_left_at(deposits) >= self.rules.least_tooth).all()
         )
 
     def passes(self, path: Path) -> tuple[Pass, ...]:
@@ -217,7 +217,7 @@ class Table:
         costs = self.costs[paths].sum(axis=1) + (LAYER_COST if end.added else 0.0)
         roots, deposits = self.run(paths)
         if end.added and end.added.technique == "wet":
-            costs[box.room_at(deposits) < self.rules.least_room] = np.inf
+            costs[box.tooth_left_at(deposits) < self.rules.least_tooth] = np.inf
         if end.added:
             seen = box.reflectance(box.apply(box.pile(paths), end.added)) if len(paths) else np.empty((0, N_BANDS))
         else:
@@ -238,7 +238,7 @@ class Table:
 
 @dataclass(frozen=True, slots=True)
 class _Class:
-    """Grounds that leave about as much room: their indices, a tree of their colours, what the actions do to them."""
+    """Grounds that leave about as much tooth: their indices, a tree of their colours, what the actions do to them."""
 
     members: NDArray[np.intp]
     tree: cKDTree
@@ -251,7 +251,7 @@ class _Grounds:
     """What must lie under a last pass, so that it ends at a target.
 
     What each action does to the colour beneath is learnt from stacks of two and three passes: linear in
-    CIELAB, the less the less room is left (least squares). Turned round, it names the ground that is
+    CIELAB, the less the less tooth is left (least squares). Turned round, it names the ground that is
     wanted, and the nearest of the stacks of two are candidates. They are then worked out exactly, so
     that the approximation only decides who is looked at.
     """
@@ -266,41 +266,41 @@ class _Grounds:
         self.roots, self.deposits = table.run(self.paths)
         self.labs = table.labs_of(self.roots).astype(float)
         self.penalties = table.twos.penalties[order]
-        room = table.box.room_at(self.deposits)
-        usable = np.flatnonzero(room >= max(table.rules.least_room, 1e-6))
-        by_room = usable[np.argsort(room[usable], kind="stable")]
-        self.effects = self._learnt(by_room)
+        tooth = table.box.tooth_left_at(self.deposits)
+        usable = np.flatnonzero(tooth >= max(table.rules.least_tooth, 1e-6))
+        by_tooth = usable[np.argsort(tooth[usable], kind="stable")]
+        self.effects = self._learnt(by_tooth)
         self.classes = []
         classes = _CLASSES_OF_FEW
         if n_actions > _FEW_ACTIONS:
             classes = int(np.clip(_QUERIES // (_USUAL_TARGETS * n_actions), _FEWEST_CLASSES, _MOST_CLASSES))
-        for members in np.array_split(by_room, classes):
+        for members in np.array_split(by_tooth, classes):
             if len(members):
-                matrix, offset = self._effect(float(np.median(room[members])))
+                matrix, offset = self._effect(float(np.median(tooth[members])))
                 tree = cKDTree(self.labs[members] * _SCALE)
                 self.classes.append(_Class(members, tree, matrix, _inverted(matrix), offset))
 
-    def _learnt(self, by_room: NDArray[np.intp]) -> Floats:
-        """Coefficients (8, actions, 3) of what each action changes: (L, a, b, 1) times √room, and times room."""
+    def _learnt(self, by_tooth: NDArray[np.intp]) -> Floats:
+        """Coefficients (8, actions, 3) of what each action changes: (L, a, b, 1) times √tooth, and times tooth."""
         table = self.table
         first = table.openings[_spaced(len(table.openings))]
-        some = by_room[_spaced(len(by_room))]
+        some = by_tooth[_spaced(len(by_tooth))]
         before = np.concatenate([table.first_labs[first].astype(float), self.labs[some]])
         roots = np.concatenate([table.roots[first], self.roots[some]])
         deposits = np.concatenate([table.deposits[first], self.deposits[some]])
-        room, after = table.box.room_at(deposits), table.over(roots, deposits).astype(float)
+        tooth, after = table.box.tooth_left_at(deposits), table.over(roots, deposits).astype(float)
         changes = (after - before[:, None]).reshape(len(before), -1)
-        return np.asarray((np.linalg.pinv(_features(before, room), rcond=1e-6) @ changes).reshape(8, -1, 3))
+        return np.asarray((np.linalg.pinv(_features(before, tooth), rcond=1e-6) @ changes).reshape(8, -1, 3))
 
-    def _effect(self, room: float) -> tuple[Floats, Floats]:
-        """What the actions do to a colour where so much room is left: matrices (actions, 3, 3) and offsets
+    def _effect(self, tooth: float) -> tuple[Floats, Floats]:
+        """What the actions do to a colour where so much tooth is left: matrices (actions, 3, 3) and offsets
         (actions, 3); a colour goes to matrixᵀ · colour + offset."""
-        local = (np.sqrt(room) * self.effects[:4] + room * self.effects[4:]).transpose(1, 0, 2)
+        local = (np.sqrt(tooth) * self.effects[:4] + tooth * self.effects[4:]).transpose(1, 0, 2)
         return local[:, :3] + np.eye(3), local[:, 3]
 
-    def expected(self, labs: Floats, room: Floats) -> Floats:
+    def expected(self, labs: Floats, tooth: Floats) -> Floats:
         """CIELAB (g, actions, 3) that the actions will give over colours (g, 3), about."""
-        return np.asarray(labs[:, None] + np.einsum("gf,fak->gak", _features(labs, room), self.effects))
+        return np.asarray(labs[:, None] + np.einsum("gf,fak->gak", _features(labs, tooth), self.effects))
 
     def under(self, targets: Floats, so_far: Floats) -> NDArray[np.intp]:
         """Pairs (n, 2) of a ground (index into `paths`) and a last action (index) that may end near a target.
@@ -386,10 +386,10 @@ def _spaced(count: int) -> NDArray[np.intp]:
     return np.linspace(0, count - 1, min(_LEARNT_FROM, count)).astype(np.intp)
 
 
-def _features(labs: Floats, room: Floats) -> Floats:
-    """(g, 8): (L, a, b, 1) times √room, and times room, of colours (g, 3)."""
+def _features(labs: Floats, tooth: Floats) -> Floats:
+    """(g, 8): (L, a, b, 1) times √tooth, and times tooth, of colours (g, 3)."""
     plain = np.column_stack([labs, np.ones(len(labs))])
-    return np.column_stack([plain * np.sqrt(room)[:, None], plain * room[:, None]])
+    return np.column_stack([plain * np.sqrt(tooth)[:, None], plain * tooth[:, None]])
 
 
 def _inverted(matrix: Floats) -> Floats:

@@ -16,7 +16,7 @@ from core.optics.stick import Tray
 from core.plan.setup import Setup, lay_out, narrowed, usual_setup
 from core.plan.solve import Wanted, mix, replacement, solve
 from core.recipe.recipe import Recipe, work_out
-from core.recipe.rules import LEAST_ROOM, is_black
+from core.recipe.rules import LEAST_TOOTH, is_black
 from core.skin.reflectance import Complexion, skin_reflectance
 from tests.conftest import a_range
 from tests.core.method.test_methods import SETUPS as MEDIA_SETUPS
@@ -154,7 +154,7 @@ def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) ->
         sticks = [place[step.pass_.stick] for step in recipe.steps]
         assert len(sticks) <= 4
         assert all(rules.follow[i, j] for i, j in itertools.pairwise(sticks))
-        assert all(step.room >= LEAST_ROOM - 1e-6 for step in recipe.steps[:-1])
+        assert all(step.tooth_left >= LEAST_TOOTH - 1e-6 for step in recipe.steps[:-1])
         blacks = [is_black(laid_out.box.sticks[i]) for i in sticks]
         assert black == "free" or not any(blacks[:-1])
         assert black != "avoid" or not any(blacks)

@@ -12,7 +12,7 @@ from core.optics.medium import Box, Pass
 from core.optics.oil_pastel import OilPastel
 from core.optics.pastel import Pastel
 from core.optics.pencil import PencilBox
-from core.optics.stack import colours_after, room_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
 from core.plan.setup import Setup, lay_out
@@ -139,8 +139,8 @@ def test_darker_by_repeating_up_to_a_limit(box: PencilBox) -> None:
 
 
 def test_heavy_pressure_early_costs_later_layers(box: PencilBox) -> None:
-    early = room_after(box, [Pass("peach", "heavy", 3)])[-1]
-    gentle = room_after(box, [Pass("peach", "light", 3)])[-1]
+    early = tooth_left_after(box, [Pass("peach", "heavy", 3)])[-1]
+    gentle = tooth_left_after(box, [Pass("peach", "light", 3)])[-1]
     assert early < 0.45 < gentle
     deep_after_heavy = last(box, Pass("peach", "heavy", 3), Pass("brown", "medium", 2))[0]
     deep_after_light = last(box, Pass("peach", "light", 3), Pass("brown", "medium", 2))[0]

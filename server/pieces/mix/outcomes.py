@@ -65,7 +65,7 @@ class Outcome:
             target=recipe.target,
             paper=recipe.paper,
             result=recipe.result,
-            steps=tuple(PassOutcome(step.after, step.room, step.effect) for step in recipe.steps),
+            steps=tuple(PassOutcome(step.after, step.tooth_left, step.effect) for step in recipe.steps),
             delta_e=recipe.delta_e,
             delta_v=recipe.delta_v,
             tolerance=recipe.tolerance,

@@ -6,7 +6,7 @@ import pytest
 from core.errors import InputError
 from core.optics.kit import Kit
 from core.optics.medium import Pass
-from core.optics.stack import colours_after, room_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.stick import Stick
 from core.optics.support import get_support
 from tests.conftest import SWATCHES, pencil
@@ -44,12 +44,12 @@ def test_pencil_over_marker_lies_on_its_ink(card: Kit) -> None:
     both = last(card, coat, glaze)
     assert both[0] < last(card, coat)[0] - 3
     assert both[0] < last(card, glaze)[0] - 3
-    assert room_after(card, [coat, glaze])[1] == 1.0 - 1 / card.support.coats
+    assert tooth_left_after(card, [coat, glaze])[1] == 1.0 - 1 / card.support.coats
 
 
 def test_marker_leaves_the_tooth_to_the_pencil(card: Kit) -> None:
-    alone = room_after(card, [Pass("p-sienna", "medium")])[-1]
-    over_ink = room_after(card, [Pass("m-peach"), Pass("p-sienna", "medium")])[-1]
+    alone = tooth_left_after(card, [Pass("p-sienna", "medium")])[-1]
+    over_ink = tooth_left_after(card, [Pass("m-peach"), Pass("p-sienna", "medium")])[-1]
     assert over_ink == pytest.approx(alone, abs=1e-9)
 
 

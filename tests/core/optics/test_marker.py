@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from core.optics.marker import FLOOR, Marker, MarkerBox
 from core.optics.medium import Pass
 from core.optics.spectra import upsample
-from core.optics.stack import colours_after, room_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.stick import Stick
 from core.optics.support import get_support
 from tests.conftest import SWATCHES, pencil
@@ -51,7 +51,7 @@ def test_absorbances_of_dry_coats_add() -> None:
 
 def test_a_thin_card_is_full_before_a_heavy_one() -> None:
     coats = [Pass(code) for code in ("peach", "pink", "ochre", "terracotta", "sienna", "brown")]
-    rooms = {paper: room_after(box_on(paper), coats)[-1] for paper in ("thin-card", "marker-card")}
+    rooms = {paper: tooth_left_after(box_on(paper), coats)[-1] for paper in ("thin-card", "marker-card")}
     assert rooms["thin-card"] == 0
     assert rooms["marker-card"] > 0.5
     thin, heavy = (colours_after(box_on(paper), coats)[-1, 0] for paper in ("thin-card", "marker-card"))

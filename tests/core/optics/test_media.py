@@ -14,7 +14,7 @@ from core.optics.film import film, over
 from core.optics.media import MEDIA, facts_of, get_medium
 from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
-from core.optics.stack import HANDS, colours_after, room_after, states_after, tolerance
+from core.optics.stack import HANDS, colours_after, states_after, tolerance, tooth_left_after
 from core.optics.stick import Stick
 from core.optics.support import get_support, supports
 from tests.conftest import SWATCHES, pencil
@@ -48,12 +48,12 @@ def test_no_pass_makes_or_eats_more_light_than_there_is(laid: tuple[Medium, Box]
         assert seen.shape == (N_BANDS,)
         assert (seen >= 0).all()
         assert (seen <= 1).all()
-        assert 0 <= box.room(state) <= 1
+        assert 0 <= box.tooth_left(state) <= 1
 
 
 def test_room_never_grows(laid: tuple[Medium, Box]) -> None:
     medium, box = laid
-    rooms = room_after(box, passes_of(medium)[: LIMITS.passes])
+    rooms = tooth_left_after(box, passes_of(medium)[: LIMITS.passes])
     assert rooms[0] == 1
     assert all(later <= earlier for earlier, later in itertools.pairwise(rooms))
 

@@ -7,7 +7,7 @@ from core.colour.difference import ciede2000
 from core.errors import InputError
 from core.optics.medium import PRESSURES, Pass
 from core.optics.pencil import PencilBox
-from core.optics.stack import colours_after, room_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.support import get_support, supports
 
 
@@ -27,7 +27,7 @@ def test_the_first_colour_after_no_pass_is_the_paper(box: PencilBox) -> None:
 def test_burnishing_closes_the_tooth_for_good(box: PencilBox) -> None:
     before = [Pass("sienna", "medium", 2)]
     burnished = [*before, Pass("cream", "heavy", 1, "burnish")]
-    assert room_after(box, burnished)[-1] == 0
+    assert tooth_left_after(box, burnished)[-1] == 0
     after = colours_after(box, [*burnished, Pass("black", "heavy", 3)])
     assert np.allclose(after[-1], after[-2], atol=1e-6)
 
@@ -46,7 +46,7 @@ def test_order_matters(box: PencilBox) -> None:
 
 
 def test_smooth_paper_is_full_long_before_a_toothy_one(box_on: Callable[[str], PencilBox]) -> None:
-    after = {paper: room_after(box_on(paper), [Pass("brown", "medium", 3)])[-1] for paper in supports()}
+    after = {paper: tooth_left_after(box_on(paper), [Pass("brown", "medium", 3)])[-1] for paper in supports()}
     assert after["smooth-white"] < after["medium-white"] < after["toothy-white"]
 
 

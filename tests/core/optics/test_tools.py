@@ -8,7 +8,7 @@ import pytest
 from core.optics.media import get_medium
 from core.optics.medium import Box, Pass
 from core.optics.pencil import PencilBox
-from core.optics.stack import colours_after, room_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.stick import Stick
 from core.optics.support import get_support
 from tests.conftest import SWATCHES, pencil
@@ -56,7 +56,7 @@ def test_lifting_gives_light_back_but_never_the_whole_paper(tool: str, wax: Box)
     lifted = [last(wax, *layers, Pass(tool, pressure, 1, "lift"))[0] for pressure in ("light", "medium", "heavy")]
     assert laid < lifted[0] < lifted[1] < lifted[2]
     assert last(wax, *layers, Pass(tool, "heavy", 3, "lift"))[0] < paper - 1
-    assert room_after(wax, [*layers, Pass(tool, "heavy", 1, "lift")])[-1] > room_after(wax, layers)[-1]
+    assert tooth_left_after(wax, [*layers, Pass(tool, "heavy", 1, "lift")])[-1] > tooth_left_after(wax, layers)[-1]
 
 
 def test_a_blade_lifts_more_than_putty_and_putty_hardly_anything_from_burnished_wax(wax: Box) -> None:
@@ -77,9 +77,9 @@ def test_hard_leads_take_more_passes_and_burnish_less(wax: Box) -> None:
     assert isinstance(hard, PencilBox)
     layers = [Pass("sienna", "medium", 2)]
     assert last(hard, *layers)[0] > last(wax, *layers)[0] + 3
-    assert room_after(hard, layers)[-1] > room_after(wax, layers)[-1]
+    assert tooth_left_after(hard, layers)[-1] > tooth_left_after(wax, layers)[-1]
     burnish = [*layers, Pass("sienna", "heavy", 1, "burnish")]
-    assert room_after(wax, burnish)[-1] == 0 < room_after(hard, burnish)[-1]
+    assert tooth_left_after(wax, burnish)[-1] == 0 < tooth_left_after(hard, burnish)[-1]
 
 
 def test_burnishing_keeps_the_order_of_values_with_every_finish(wax: Box) -> None:

@@ -3,14 +3,14 @@ import { Button, Dropdown } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { server } from "../api/client";
 import { useKeys } from "../ui/keys";
-import { useRoom } from "./room";
+import { useSurround } from "./surround";
 
 type Props = { artist: string; middle?: ReactNode; right?: ReactNode; children: ReactNode };
 
-/** The bar at the top, and the room below it. */
+/** The bar at the top, and the surround below it. */
 export function Shell({ artist, middle, right, children }: Props) {
-  const [room, nextRoom] = useRoom();
-  useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextRoom }]);
+  const [surround, nextSurround] = useSurround();
+  useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextSurround }]);
   return (
     <div className="shell">
       <header className="bar">
@@ -27,8 +27,8 @@ export function Shell({ artist, middle, right, children }: Props) {
         )}
         <span className="bar-gap" />
         {right}
-        <Button variant="quiet" onClick={nextRoom} title="Change the surround (g)">
-          Surround: {room}
+        <Button variant="quiet" onClick={nextSurround} title="Change the surround (g)">
+          Surround: {surround}
         </Button>
         <Dropdown align="end">
           <Dropdown.Toggle variant="quiet">{artist}</Dropdown.Toggle>

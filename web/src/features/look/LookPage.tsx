@@ -4,7 +4,7 @@ import { useMaterials, useStudy } from "../../api/queries";
 import { usePiece, useSpots as useSeenSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { LightArrow } from "../../ui/LightArrow";
-import { Stage } from "../../ui/Stage";
+import { PictureCanvas } from "../../ui/PictureCanvas";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { PutPicture } from "./PutPicture";
@@ -110,7 +110,7 @@ export function LookPage() {
   if (!picture) return <PutPicture />;
   const seen = ways.way.id === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
   const stage = (url: string, alt: string, lens?: string) => (
-    <Stage
+    <PictureCanvas
       url={url}
       alt={alt}
       lens={lens}

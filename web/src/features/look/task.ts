@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { Size, Tool } from "../../ui/Stage";
+import type { Size, Tool } from "../../ui/PictureCanvas";
 
 /** One kind of work on the reference: what pointing does, what is drawn over it, and its panel. */
 export type Task = {

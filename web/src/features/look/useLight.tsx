@@ -4,7 +4,7 @@ import type { Spot, Study } from "../../api/client";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { NumberField } from "../../ui/NumberField";
-import type { Point } from "../../ui/Stage";
+import type { Point } from "../../ui/PictureCanvas";
 import type { Task } from "./task";
 
 const BALANCE_RADIUS = 0.008;

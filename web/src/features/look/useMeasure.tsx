@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { type Mark, type Measured, type PieceDocument, server } from "../../api/client";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
-import type { Size } from "../../ui/Stage";
+import type { Size } from "../../ui/PictureCanvas";
 import { MeasurePanel } from "./MeasurePanel";
 import { gridPath, inWords, type Kind } from "./measures";
 import { newId, type Task } from "./task";

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Refusal, type Spot, type Stroke, type Study, server } from "../../api/client";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
-import type { Point, Size } from "../../ui/Stage";
+import type { Point, Size } from "../../ui/PictureCanvas";
 import { PeoplePanel } from "./PeoplePanel";
 import type { Painting, Proposal } from "./proposal";
 import { newId, type Task, thinned } from "./task";

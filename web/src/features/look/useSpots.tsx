@@ -1,7 +1,7 @@
 import { useCallback, useState } from "react";
 import type { Figure, Spot, Study } from "../../api/client";
 import { useEditor, usePiece, useSpots as useSeen } from "../../document/useEditor";
-import { clamp, type Disc, type Point } from "../../ui/Stage";
+import { clamp, type Disc, type Point } from "../../ui/PictureCanvas";
 import { SpotPanel } from "./SpotPanel";
 import { newId, type Task, thinned } from "./task";
 

@@ -5,9 +5,9 @@ import { type Foresight, pictureUrl } from "../../api/client";
 import { useMaterials, useSticks } from "../../api/queries";
 import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
+import { PictureCanvas } from "../../ui/PictureCanvas";
 import { RoleMark } from "../../ui/RoleMark";
 import { Segments } from "../../ui/Segments";
-import { Stage } from "../../ui/Stage";
 import { Pair } from "../../ui/Swatch";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
@@ -93,7 +93,7 @@ export function MixPage() {
         <ForecastPicture asked={asked} />
       ) : (
         <section className="mix-picture" aria-label="Reference">
-          <Stage
+          <PictureCanvas
             url={pictureUrl(picture.id)}
             alt={`Reference of ${piece.title}`}
             width={picture.width}

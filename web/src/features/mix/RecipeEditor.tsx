@@ -12,8 +12,8 @@ import {
 } from "../../api/client";
 import { useLimits, useMaterials } from "../../api/queries";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
-import { Core } from "../../ui/Core";
 import { Grain } from "../../ui/Grain";
+import { LayerColumn } from "../../ui/LayerColumn";
 import { Segments } from "../../ui/Segments";
 import { Pair } from "../../ui/Swatch";
 import { Answers } from "./Answers";
@@ -175,7 +175,7 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
       )}
       <div className="recipe-body">
         {paper && (
-          <Core
+          <LayerColumn
             paper={paper}
             bands={passes.map((pass, i) => ({
               ...pass,

@@ -3,8 +3,8 @@ import { Link } from "react-router";
 import { type Piece, pictureUrl, seenSpots } from "../../api/client";
 import { useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
+import { PictureCanvas } from "../../ui/PictureCanvas";
 import { RoleMark } from "../../ui/RoleMark";
-import { Stage } from "../../ui/Stage";
 import { pickUps } from "./jobs";
 
 /** The work sheet on paper: everything that the screen shows, to be ticked with a pencil. */
@@ -52,7 +52,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
       </header>
       {picture && (
         <div className="print-picture">
-          <Stage
+          <PictureCanvas
             url={pictureUrl(picture.id)}
             alt="Reference with numbered spots"
             width={picture.width}

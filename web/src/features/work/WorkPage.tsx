@@ -6,8 +6,8 @@ import { useLimits, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
+import { PictureCanvas } from "../../ui/PictureCanvas";
 import { RoleMark } from "../../ui/RoleMark";
-import { Stage } from "../../ui/Stage";
 import { Chip, StickDot } from "../../ui/Swatch";
 import { type PickUp, pickUps } from "./jobs";
 
@@ -76,7 +76,7 @@ export function WorkPage() {
     <main className="work">
       <section className="work-picture" aria-label="Where">
         {picture && (
-          <Stage
+          <PictureCanvas
             url={pictureUrl(picture.id)}
             alt={`Reference of ${piece.title}`}
             width={picture.width}

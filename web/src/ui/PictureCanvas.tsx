@@ -63,7 +63,7 @@ const said = (spot: SeenSpot, index: number) =>
   }`;
 
 /** The reference with its spots, as large as the place allows. Spots are dragged, sized and nudged here. */
-export function Stage(props: Props) {
+export function PictureCanvas(props: Props) {
   const { url, alt, width, height, spots, figures, selected, hovered, marked, byWidth, tool } = props;
   const { onSelect, onHover, onChange, onCorner, onRemove } = props;
   const place = useRef<HTMLDivElement>(null);

@@ -40,7 +40,7 @@ const CRUMBS = Array.from({ length: 9 }, (_, i) => ({
 
 /** The recipe as a core drilled out of the drawing: paper at the foot, one band per pass, as thick as what
  * it leaves, in the colour the eye sees after it. Ink lies in the paper, everything else on it. */
-export function Core({ paper, bands, steps, width = 118, height = 240 }: Props) {
+export function LayerColumn({ paper, bands, steps, width = 118, height = 240 }: Props) {
   const inks = bands.filter((band) => band.lies === "ink").length;
   const weights = bands.map((band) => (DEPOSIT[band.pressure] ?? 1) * band.repeats);
   const total = Math.max(

@@ -94,3 +94,18 @@ def saved(page: Page) -> None:
 
 def go(page: Page, step: str) -> None:
     page.get_by_label("Steps of the piece").get_by_role("link", name=step).click()
+
+
+def rename(page: Page, name: str) -> None:
+    """Another name for the chosen spot."""
+    field = page.get_by_label("Name of the spot")
+    field.fill(name)
+    field.press("Enter")
+
+
+def second_window(page: Page, spot: str = "Spot 1") -> Page:
+    """The same piece in another window, with a spot chosen."""
+    other: Page = page.context.new_page()
+    other.goto(page.url)
+    other.get_by_label("All spots").get_by_text(spot).click()
+    return other

@@ -6,22 +6,14 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.e2e.conftest import begin, drop, go, saved
-
-
-def rename(page: Page, name: str) -> None:
-    field = page.get_by_label("Name of the spot")
-    field.fill(name)
-    field.press("Enter")
+from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
 
 
 def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> None:
     one = enter()
     begin(one)
     drop(one, 0.4, 0.3)
-    other = one.context.new_page()
-    other.goto(one.url)
-    other.get_by_label("All spots").get_by_text("Spot 1").click()
+    other = second_window(one)
     rename(other, "from the other window")
     saved(other)
     rename(one, "from this window")

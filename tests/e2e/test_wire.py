@@ -18,7 +18,7 @@ from playwright.sync_api import Browser, Page, Request, Route, expect
 
 from server.accounts.services import get_or_create_artist
 from tests.conftest import ROOT
-from tests.e2e.conftest import begin, drop, go, saved
+from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
 from tools.site import Server, link_for, manage
 
 KB = 1024
@@ -58,12 +58,6 @@ def quiet(page: Page) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(700)
     page.wait_for_load_state("networkidle")
-
-
-def rename(page: Page, name: str) -> None:
-    field = page.get_by_label("Name of the spot")
-    field.fill(name)
-    field.press("Enter")
 
 
 @pytest.fixture(scope="module")
@@ -236,9 +230,7 @@ def test_two_windows_that_change_different_things_merge(enter: Callable[..., Pag
     begin(one)
     drop(one, 0.4, 0.3)
     drop(one, 0.6, 0.5)
-    other = one.context.new_page()
-    other.goto(one.url)
-    other.get_by_label("All spots").get_by_text("Spot 1").click()
+    other = second_window(one)
     rename(other, "theirs")
     saved(other)
     one.get_by_label("All spots").get_by_text("Spot 2").click()
@@ -255,9 +247,7 @@ def test_taking_the_other_state_keeps_mine_in_the_history(enter: Callable[..., P
     one = enter()
     begin(one)
     drop(one, 0.4, 0.3)
-    other = one.context.new_page()
-    other.goto(one.url)
-    other.get_by_label("All spots").get_by_text("Spot 1").click()
+    other = second_window(one)
     rename(other, "theirs")
     saved(other)
     rename(one, "mine")

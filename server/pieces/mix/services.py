@@ -10,57 +10,31 @@ from dataclasses import dataclass, replace
 
 from django.contrib.auth.models import User
 
-from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
-from core.look.reading import read_spot
-from core.method.method import get_method
-from core.optics.kit import Kit
 from core.optics.medium import Pass
-from core.optics.stick import Stick, Tray
+from core.optics.stick import Tray
 from core.plan.questions import (
-    BestPalette,
-    Owned,
     Task,
     answers_for,
-    palette_for,
     passes_for,
-    replacement_for,
     stacks_for,
 )
 from core.plan.setup import Setup, judged, lay_out_kit
 from core.plan.solve import Candidates, Wanted
-from core.recipe.context import beside
-from core.recipe.figure import Mixed, figure_plan
-from core.recipe.ramp import ramp
 from core.recipe.reach import fitted
-from core.recipe.recipe import Recipe, work_out
+from core.recipe.recipe import work_out
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache
-from server.materials import services as materials
-from server.pictures.services import decoded, get_picture
 from server.pieces.document.schema import Document, PlannedPass, PlannedRecipe, Spot
-from server.pieces.look.readings import Readings, readings_of
+from server.pieces.look.readings import readings_of
 from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
-from server.pieces.mix.outcomes import Lab, Outcome, labs_of, outcomes_of, seen_colours, targets_of
+from server.pieces.mix.outcomes import Lab, Outcome, labs_of, seen_colours
 from server.pieces.mix.values import (
     Answer,
-    Buy,
-    FigurePlan,
-    Figures,
-    Neighbour,
-    Palette,
-    PaletteStick,
-    TriedRecipe,
 )
 from server.pieces.results import digest
 
-_MOST_FROM_RANGES = 100
-_WORTH_BUYING = 0.01
-_MID_GREY_L = 50.0
-_WHITE_PAPER = (96.0, 0.0, 1.5)
-
 _candidates: SingleFlightCache[tuple[object, ...], Candidates] = SingleFlightCache(1200)
-_palettes: SingleFlightCache[tuple[object, ...], BestPalette] = SingleFlightCache(200)
 _AT_ONCE = 8
 """Spots of one step of a job."""
 
@@ -85,7 +59,7 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
     read, seen = seen_colours(document, readings_of(user, document))
     asked = [spot for spot in read if not spot_ids or spot.id in spot_ids]
     if not asked:
-        raise _nothing_to_mix()
+        raise nothing_to_mix()
     spots = [spot for spot in asked if not spot.locked]
     if not spots:
         raise InputError(
@@ -116,7 +90,8 @@ def _found(key: str, task: Task, wanted: Sequence[Wanted]) -> list[Candidates]:
     return [row for part in found for row in part]
 
 
-def _nothing_to_mix() -> InputError:
+def nothing_to_mix() -> InputError:
+    """The refusal where no spot has a reading."""
     return InputError(
         "nothing_to_mix", "There is no spot to mix for yet.", "Put in a picture and mark spots first.", "spots"
     )
@@ -154,10 +129,6 @@ def _with_locks(passes: Sequence[Pass], locked: Sequence[PlannedPass]) -> tuple[
     return tuple(rows)
 
 
-Ranges = dict[str, tuple[str, Stick]]
-"""Sticks of ranges by code, with the name of their range."""
-
-
 def predicted(user: User, document: Document, target: Lab, role: str, passes: Sequence[Pass]) -> Outcome:
     """The outcome of passes that are being tried out. Raises InputError naming the pass."""
     kit = kit_for(user, document)
@@ -167,7 +138,7 @@ def predicted(user: User, document: Document, target: Lab, role: str, passes: Se
 def other_answers(user: User, document: Document, spot_id: str) -> list[Answer]:
     """The answers for a spot, each with its passes and outcome. Raises InputError, NotFoundError (`no_spot`)."""
     if spot_id not in {spot.id for spot in document.spots}:
-        raise _no_spot()
+        raise no_spot()
     free = document.with_spots(_unlocked(spot) for spot in document.spots)
     found = prepared(user, free, [spot_id])
     (wanted,), (hits,) = found.wanted, found.lists
@@ -179,7 +150,7 @@ def other_answers(user: User, document: Document, spot_id: str) -> list[Answer]:
     rows = []
     for answer in said:
         recipe = work_out(kit, answer.passes, wanted.judged or wanted.target, wanted.role)
-        rows.append(Answer(_planned(answer.passes), Outcome.of(recipe, kit), answer.kind))
+        rows.append(Answer(planned(answer.passes), Outcome.of(recipe, kit), answer.kind))
     return rows
 
 
@@ -188,119 +159,11 @@ def _unlocked(spot: Spot) -> Spot:
     return replace(spot, locked=False, recipe=spot.recipe and PlannedRecipe(passes))
 
 
-def _no_spot() -> NotFoundError:
+def no_spot() -> NotFoundError:
+    """The refusal of a spot that is not there."""
     return NotFoundError("no_spot", "There is no such spot.", "Choose another.", "spot")
 
 
-def _planned(passes: Sequence[Pass]) -> tuple[PlannedPass, ...]:
+def planned(passes: Sequence[Pass]) -> tuple[PlannedPass, ...]:
+    """Passes with ids of their own."""
     return tuple(map(PlannedPass.of, passes))
-
-
-def figures(user: User, document: Document) -> Figures:
-    """Each figure's base, departures, undertones and ramp, and the stages of the method."""
-    kit, setup = kit_for(user, document), document.setup
-    method = get_method(setup.method, setup.medium)
-    box = kit.boxes[setup.medium]
-    targets = targets_of(user, document, readings_of(user, document))
-    rows = []
-    for figure in document.figures:
-        mixed = [
-            Mixed(spot.id, spot.place, spot.role, recipe)
-            for spot in document.spots_of(figure.id)
-            if (recipe := _worked_out(kit, spot, targets))
-        ]
-        plan = figure_plan(mixed, kit)
-        parts = {field: getattr(plan, field) for field in ("base", "departures", "undertones", "sticks")}
-        rows.append(FigurePlan(id=figure.id, ramp=ramp(box, plan.sticks), **parts))
-    return Figures(tuple(rows), method.stage_names())
-
-
-def _worked_out(kit: Kit, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:
-    if not spot.recipe or spot.id not in targets:
-        return None
-    try:
-        return work_out(kit, spot.recipe.bare(), targets[spot.id], spot.role)
-    except InputError:
-        return None
-
-
-def palette(user: User, document: Document, size: int | None, within: float | None) -> Palette:
-    """The best palette of a size, or the smallest within a tolerance; what each stick is worth; what to buy.
-
-    Raises InputError (`size_or_within`, `nothing_to_mix`, `bad_palette`, or what the core raises).
-    """
-    if (size is None) == (within is None):
-        raise InputError(
-            "size_or_within", "A palette has a size, or is within a tolerance.", "Say one of the two.", "size"
-        )
-    owned = owned_by(user, document)
-    lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)  # what is wrong with either is said first
-    _, seen = seen_colours(document, readings_of(user, document))
-    if not len(seen):
-        raise _nothing_to_mix()
-    aims = fitted(seen, *lightness_reach(user, document), owned.setup.fit)
-    more = _not_owned(owned)
-    question = (Task(owned, labs_of(aims)), tuple(stick for _, stick in more.values()), size, within)
-
-    def ask() -> BestPalette:
-        (found,) = jobs.do(digest("palette", question), [Step(palette_for, question)])
-        return found
-
-    best = _palettes.get(question, ask)
-    return Palette(
-        sticks=tuple(PaletteStick(code, loss) for code, loss in zip(best.sticks, best.losses, strict=True)),
-        mean=round(best.cost, 2),
-        mean_of_all=round(best.cost_of_all, 2),
-        buy=tuple(_to_buy(*more[code], gain) for code, gain in best.gains if gain > _WORTH_BUYING)[:3],
-    )
-
-
-def _not_owned(owned: Owned) -> Ranges:
-    """Sticks of the ranges that are not in the tray."""
-    held, medium = {stick.code for stick in owned.sticks}, owned.setup.medium
-    found: Ranges = {}
-    for range_ in materials.ranges().values():
-        for stick in range_.usable(medium):
-            if stick.code not in held and not stick.colourless:
-                found.setdefault(stick.code, (stick.range, stick))
-    return dict(list(found.items())[:_MOST_FROM_RANGES])
-
-
-def _to_buy(range_name: str, stick: Stick, gain: float) -> Buy:
-    return Buy(code=stick.code, name=stick.name, range=range_name, gain=round(gain, 2), swatch=Swatch.of(stick.lab))
-
-
-def missing(user: User, document: Document, code: str) -> TriedRecipe:
-    """The best mix in the place of a stick of the tray or of a range. Raises NotFoundError (`no_stick`)."""
-    owned, kit = owned_by(user, document), kit_for(user, document)
-    assert document.tray is not None  # owned_by has said so otherwise
-    tray = materials.as_core(materials.get_tray(user, document.tray))
-    everywhere = [*tray.sticks, *(s for range_ in materials.ranges().values() for s in range_.sticks)]
-    stick = next((s for s in everywhere if s.code == code), None)
-    if stick is None:
-        raise NotFoundError("no_stick", "There is no such stick.", "Choose another.", "code")
-    (passes,) = jobs.do(digest("replacement", owned, stick), [Step(replacement_for, (owned, stick))])
-    return TriedRecipe(_planned(passes), Outcome.of(work_out(kit, passes, stick.lab), kit))
-
-
-def context(user: User, document: Document, spot_id: str) -> list[Neighbour]:
-    """A spot's colour on paper white, on mid grey, and beside the surroundings of the piece, with a word on each."""
-    spot = next((spot for spot in document.spots if spot.id == spot_id), None)
-    readings = readings_of(user, document) if spot else Readings()
-    if spot is None or spot_id not in readings:
-        raise _no_spot()
-    outcome = outcomes_of(user, document.with_spots([spot]), readings).by_spot.get(spot_id, Outcome())
-    own = outcome.result or readings[spot_id].swatch
-    paper = outcome.paper.lab if outcome.paper else _WHITE_PAPER
-    around: list[tuple[str, str, Lab]] = [
-        ("paper", "on the bare paper", paper),
-        ("grey", "on mid grey", (_MID_GREY_L, 0.0, 0.0)),
-    ]
-    if document.surroundings and document.picture:
-        pixels = decoded(get_picture(user, document.picture).digest)
-        for place in document.surroundings:
-            around.append((place.id, f"beside {place.name}", read_spot(pixels, place.disc).swatch.lab))
-    return [
-        Neighbour(id=key, name=name, swatch=Swatch.of(lab), own=own, words=beside(own.lab, lab))
-        for key, name, lab in around
-    ]

@@ -13,7 +13,7 @@ from server.api.jobs import jobs
 from server.api.requests import artist
 from server.api.values import answer, asked
 from server.pieces.document.history import document_of
-from server.pieces.mix import services
+from server.pieces.mix import advice, services
 from server.pieces.mix.outcomes import Outcome
 from server.pieces.mix.values import (
     Answer,
@@ -66,7 +66,7 @@ class FiguresView(APIView):
     @extend_schema(responses=Figures)
     def get(self, request: Request, piece_id: UUID) -> Response:
         user = artist(request)
-        return answer(Figures, services.figures(user, document_of(user, piece_id)))
+        return answer(Figures, advice.figures(user, document_of(user, piece_id)))
 
 
 class PaletteView(APIView):
@@ -75,7 +75,7 @@ class PaletteView(APIView):
     @extend_schema(request=PaletteSize, responses=Palette)
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(PaletteSize, request)
-        return answer(Palette, services.palette(user, document_of(user, piece_id), given.size, given.within))
+        return answer(Palette, advice.palette(user, document_of(user, piece_id), given.size, given.within))
 
 
 class MissingView(APIView):
@@ -84,7 +84,7 @@ class MissingView(APIView):
     @extend_schema(request=StickCode, responses=TriedRecipe)
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(StickCode, request)
-        return answer(TriedRecipe, services.missing(user, document_of(user, piece_id), given.code))
+        return answer(TriedRecipe, advice.missing(user, document_of(user, piece_id), given.code))
 
 
 class ContextView(APIView):
@@ -93,7 +93,7 @@ class ContextView(APIView):
     @extend_schema(request=OneSpot, responses={(200, "application/json"): list[Neighbour]})
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(OneSpot, request)
-        return answer(list[Neighbour], services.context(user, document_of(user, piece_id), given.spot))
+        return answer(list[Neighbour], advice.context(user, document_of(user, piece_id), given.spot))
 
 
 class JobView(APIView):

@@ -15,7 +15,6 @@ from rest_framework.exceptions import ValidationError
 from core.errors import CaltinError
 from core.look.measuring import Measured
 from core.plan.setup import check_setup
-from core.recipe.recipe import MODEL
 from server.api.memo import SingleFlightCache
 from server.api.values import decode, encode, value
 from server.materials import services as materials
@@ -30,12 +29,12 @@ from server.pieces.document.soundness import check_figures, check_format
 from server.pieces.look import services as looking
 from server.pieces.look.readings import Readings, Temperature, check_spots, readings_of, temperatures
 from server.pieces.mix import services as mixing
-from server.pieces.mix.laid_out import colour_of, reach, tray_of
-from server.pieces.mix.outcomes import NO_OUTCOMES, Outcomes, out_of_reach, outcomes_of
+from server.pieces.mix.laid_out import reach
+from server.pieces.mix.outcomes import NO_OUTCOMES, out_of_reach, outcomes_of
+from server.pieces.piece.keys import keys_of
 from server.pieces.piece.values import (
     ChangePiece,
     Found,
-    Keys,
     PictureInPiece,
     Piece,
     PieceChange,
@@ -46,7 +45,7 @@ from server.pieces.piece.values import (
     WritePiece,
 )
 from server.pieces.results import digest
-from server.pieces.work.services import note_work, tasks_of, ticked, work_of
+from server.pieces.work.services import note_work, ticked, work_of
 from server.pieces.work.values import Change, WorkChanges
 
 log = logging.getLogger(__name__)
@@ -122,47 +121,6 @@ def shown(user: User, opened: Opened) -> Piece:
 
 def _picture(picture: Picture) -> PictureInPiece:
     return PictureInPiece(picture.pk, picture.width, picture.height, picture.profile)
-
-
-def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "") -> Keys:
-    """The keys of the parts, from everything that their answers depend on."""
-    setup, look = document.setup, looking.look_key(document)
-    try:
-        sticks = tray_of(user, document).sticks
-    except CaltinError:
-        sticks = ()
-    used = {pass_.stick for spot in document.spots for pass_ in spot.passes}
-    tasks = [
-        (task, [pass_.id for pass_ in spot.passes])
-        for task, spot in zip(tasks_of(document), document.spots, strict=True)
-    ]
-    paper = materials.own_paper(user, setup.paper)
-    where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
-    laid = sorted(outcomes.keys.items())
-    colours = [colour_of(stick) for stick in sticks]
-    return Keys(
-        found=found,
-        look=look,
-        study=digest("study", look, where, document.light),
-        transfer=digest("transfer", look, document.format, [(spot.id, spot.x, spot.y) for spot in document.spots]),
-        sheet=digest(
-            "sheet",
-            MODEL,
-            setup.medium,
-            setup.method,
-            tasks,
-            [colour_of(stick) for stick in sticks if stick.code in used],
-        ),
-        figures=digest("figures", MODEL, setup, paper, where, laid, colours),
-        palette=digest("palette", MODEL, setup, paper, document.picture, where, sticks),
-        forecast=digest("forecast", MODEL, look, setup.method, where, laid),
-        surroundings=digest("surroundings", MODEL, document.picture, where, document.surroundings, laid),
-    )
-
-
-def forecast_key(user: User, document: Document) -> str:
-    """The key of the drawing foreseen."""
-    return keys_of(user, document, outcomes_of(user, document, readings_of(user, document))).forecast
 
 
 def rows(user: User) -> list[PieceRow]:

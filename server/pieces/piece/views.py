@@ -19,6 +19,7 @@ from server.api.values import answer, asked, encode
 from server.pieces.document import history
 from server.pieces.mix.foreseen import foreseen
 from server.pieces.piece import services
+from server.pieces.piece.keys import forecast_key
 from server.pieces.piece.values import (
     ChangePiece,
     NewPiece,
@@ -129,5 +130,5 @@ class ForecastView(APIView):
             bool(number(request, name, usual)) for name, usual in (("grain", 0), ("muted", 1), ("values", 0))
         )
         document = history.document_of(user, piece_id)
-        key = digest(services.forecast_key(user, document), stage, grained, muted, in_values)
+        key = digest(forecast_key(user, document), stage, grained, muted, in_values)
         return jpeg(request, key, lambda: foreseen(user, document, key, stage, grained, muted, in_values))

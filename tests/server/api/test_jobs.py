@@ -110,7 +110,7 @@ def test_a_job_that_ends_its_process_every_time_is_not_begun_for_ever(apart: Job
 def test_a_piece_is_mixed_by_asking_again(
     client: APIClient, piece: Json, apart: Jobs, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    for place in ("services", "views"):
+    for place in ("services", "views", "advice"):
         monkeypatch.setattr(f"server.pieces.mix.{place}.jobs", apart)
     assert client.get("/api/jobs/none").json() == {"done": 0, "total": 0}
     assert client.delete("/api/jobs/none").status_code == 204

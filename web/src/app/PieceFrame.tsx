@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
 import { type Piece, Refusal, server } from "../api/client";
@@ -27,6 +27,8 @@ const STEPS = [
   { path: "mix", name: "Mix", key: "m", page: MixPage },
   { path: "work", name: "Work", key: "w", page: WorkPage },
 ] as const;
+
+const SAID_FOR_MS = 10_000;
 
 const SAID: Record<Status, string> = {
   saved: "Saved",
@@ -162,6 +164,11 @@ function Notices() {
   const troubles = useEditing((state) => state.piece.troubles);
   const said = useEditing((state) => state.said);
   const { hush } = useEditor();
+  useEffect(() => {
+    if (!said) return;
+    const timer = window.setTimeout(hush, SAID_FOR_MS);
+    return () => window.clearTimeout(timer);
+  }, [said, hush]);
   return (
     <>
       {troubles.length > 0 && (

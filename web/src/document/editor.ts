@@ -239,7 +239,8 @@ export class Editor {
   }
 
   private show(piece: Piece): void {
-    this.set({ piece });
+    // What was said of the last undo is over with the next thing that is done.
+    this.set({ piece, said: "" });
     this.unsaved();
   }
 

@@ -88,7 +88,7 @@ describe("in words", () => {
   test("two states side by side", () => {
     expect(differences(titled({ "spots/spot-1/name": "left" }), titled({ "setup/finish": "wet" }))).toEqual([
       { name: "finish of the set-up", mine: "layer", theirs: "wet" },
-      { name: "name of left", mine: "left", theirs: "brow" },
+      { name: "name of spot 1", mine: "left", theirs: "brow" },
     ]);
   });
 });

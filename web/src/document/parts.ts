@@ -223,9 +223,7 @@ export function differences(mine: Titled, theirs: Titled): Difference[] {
     else if (isList(name) && field === undefined)
       rows.set(path, { name, mine: `${(here[path] as []).length}`, theirs: `${(there[path] as []).length}` });
     else {
-      const of = isList(name)
-        ? (calledIn(mine, name, id) ?? calledIn(theirs, name, id) ?? name)
-        : (NAMES[name] ?? name);
+      const of = isList(name) ? numbered(theirs, mine, name, id) : (NAMES[name] ?? name);
       rows.set(path, {
         name: field || isGroup(name) ? `${(field ?? id).replaceAll("_", " ")} of ${of}` : of,
         mine: shortly(here[path]),
@@ -234,6 +232,13 @@ export function differences(mine: Titled, theirs: Titled): Difference[] {
     }
   }
   return [...rows.values()].slice(0, MOST_SHOWN);
+}
+
+/** Such as “spot 3”: its name may be what differs. */
+function numbered(theirs: Titled, mine: Titled, name: (typeof LISTS)[number], id: string): string {
+  const at = (held: Titled) => (held.document[name] as Row[]).findIndex((row) => row.id === id);
+  const index = at(theirs) >= 0 ? at(theirs) : at(mine);
+  return `${name === "surroundings" ? "neighbour" : name.slice(0, -1)} ${index + 1}`;
 }
 
 function shortly(part: unknown): string {

@@ -1,0 +1,163 @@
+"""What is worth knowing around the recipes: ramps, palettes, what to buy, substitutes, neighbours; nothing is kept."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import User
+
+from core.colour.swatch import Swatch
+from core.errors import InputError, NotFoundError
+from core.look.reading import read_spot
+from core.method.method import get_method
+from core.optics.kit import Kit
+from core.optics.stick import Stick, Tray
+from core.plan.questions import (
+    BestPalette,
+    Owned,
+    Task,
+    palette_for,
+    replacement_for,
+)
+from core.plan.setup import lay_out_kit
+from core.recipe.context import beside
+from core.recipe.figure import Mixed, figure_plan
+from core.recipe.ramp import ramp
+from core.recipe.reach import fitted
+from core.recipe.recipe import Recipe, work_out
+from server.api.jobs import Step, jobs
+from server.api.memo import SingleFlightCache
+from server.materials import services as materials
+from server.pictures.services import decoded, get_picture
+from server.pieces.document.schema import Document, Spot
+from server.pieces.look.readings import Readings, readings_of
+from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
+from server.pieces.mix.outcomes import Lab, Outcome, labs_of, outcomes_of, seen_colours, targets_of
+from server.pieces.mix.services import no_spot, nothing_to_mix, planned
+from server.pieces.mix.values import (
+    Buy,
+    FigurePlan,
+    Figures,
+    Neighbour,
+    Palette,
+    PaletteStick,
+    TriedRecipe,
+)
+from server.pieces.results import digest
+
+_MOST_FROM_RANGES = 100
+_WORTH_BUYING = 0.01
+_MID_GREY_L = 50.0
+_WHITE_PAPER = (96.0, 0.0, 1.5)
+
+_palettes: SingleFlightCache[tuple[object, ...], BestPalette] = SingleFlightCache(200)
+Ranges = dict[str, tuple[str, Stick]]
+"""Sticks of ranges by code, with the name of their range."""
+
+
+def figures(user: User, document: Document) -> Figures:
+    """Each figure's base, departures, undertones and ramp, and the stages of the method."""
+    kit, setup = kit_for(user, document), document.setup
+    method = get_method(setup.method, setup.medium)
+    box = kit.boxes[setup.medium]
+    targets = targets_of(user, document, readings_of(user, document))
+    rows = []
+    for figure in document.figures:
+        mixed = [
+            Mixed(spot.id, spot.place, spot.role, recipe)
+            for spot in document.spots_of(figure.id)
+            if (recipe := _worked_out(kit, spot, targets))
+        ]
+        plan = figure_plan(mixed, kit)
+        parts = {field: getattr(plan, field) for field in ("base", "departures", "undertones", "sticks")}
+        rows.append(FigurePlan(id=figure.id, ramp=ramp(box, plan.sticks), **parts))
+    return Figures(tuple(rows), method.stage_names())
+
+
+def _worked_out(kit: Kit, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:
+    if not spot.recipe or spot.id not in targets:
+        return None
+    try:
+        return work_out(kit, spot.recipe.bare(), targets[spot.id], spot.role)
+    except InputError:
+        return None
+
+
+def palette(user: User, document: Document, size: int | None, within: float | None) -> Palette:
+    """The best palette of a size, or the smallest within a tolerance; what each stick is worth; what to buy.
+
+    Raises InputError (`size_or_within`, `nothing_to_mix`, `bad_palette`, or what the core raises).
+    """
+    if (size is None) == (within is None):
+        raise InputError(
+            "size_or_within", "A palette has a size, or is within a tolerance.", "Say one of the two.", "size"
+        )
+    owned = owned_by(user, document)
+    lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)  # what is wrong with either is said first
+    _, seen = seen_colours(document, readings_of(user, document))
+    if not len(seen):
+        raise nothing_to_mix()
+    aims = fitted(seen, *lightness_reach(user, document), owned.setup.fit)
+    more = _not_owned(owned)
+    question = (Task(owned, labs_of(aims)), tuple(stick for _, stick in more.values()), size, within)
+
+    def ask() -> BestPalette:
+        (found,) = jobs.do(digest("palette", question), [Step(palette_for, question)])
+        return found
+
+    best = _palettes.get(question, ask)
+    return Palette(
+        sticks=tuple(PaletteStick(code, loss) for code, loss in zip(best.sticks, best.losses, strict=True)),
+        mean=round(best.cost, 2),
+        mean_of_all=round(best.cost_of_all, 2),
+        buy=tuple(_to_buy(*more[code], gain) for code, gain in best.gains if gain > _WORTH_BUYING)[:3],
+    )
+
+
+def _not_owned(owned: Owned) -> Ranges:
+    """Sticks of the ranges that are not in the tray."""
+    held, medium = {stick.code for stick in owned.sticks}, owned.setup.medium
+    found: Ranges = {}
+    for range_ in materials.ranges().values():
+        for stick in range_.usable(medium):
+            if stick.code not in held and not stick.colourless:
+                found.setdefault(stick.code, (stick.range, stick))
+    return dict(list(found.items())[:_MOST_FROM_RANGES])
+
+
+def _to_buy(range_name: str, stick: Stick, gain: float) -> Buy:
+    return Buy(code=stick.code, name=stick.name, range=range_name, gain=round(gain, 2), swatch=Swatch.of(stick.lab))
+
+
+def missing(user: User, document: Document, code: str) -> TriedRecipe:
+    """The best mix in the place of a stick of the tray or of a range. Raises NotFoundError (`no_stick`)."""
+    owned, kit = owned_by(user, document), kit_for(user, document)
+    assert document.tray is not None  # owned_by has said so otherwise
+    tray = materials.as_core(materials.get_tray(user, document.tray))
+    everywhere = [*tray.sticks, *(s for range_ in materials.ranges().values() for s in range_.sticks)]
+    stick = next((s for s in everywhere if s.code == code), None)
+    if stick is None:
+        raise NotFoundError("no_stick", "There is no such stick.", "Choose another.", "code")
+    (passes,) = jobs.do(digest("replacement", owned, stick), [Step(replacement_for, (owned, stick))])
+    return TriedRecipe(planned(passes), Outcome.of(work_out(kit, passes, stick.lab), kit))
+
+
+def context(user: User, document: Document, spot_id: str) -> list[Neighbour]:
+    """A spot's colour on paper white, on mid grey, and beside the surroundings of the piece, with a word on each."""
+    spot = next((spot for spot in document.spots if spot.id == spot_id), None)
+    readings = readings_of(user, document) if spot else Readings()
+    if spot is None or spot_id not in readings:
+        raise no_spot()
+    outcome = outcomes_of(user, document.with_spots([spot]), readings).by_spot.get(spot_id, Outcome())
+    own = outcome.result or readings[spot_id].swatch
+    paper = outcome.paper.lab if outcome.paper else _WHITE_PAPER
+    around: list[tuple[str, str, Lab]] = [
+        ("paper", "on the bare paper", paper),
+        ("grey", "on mid grey", (_MID_GREY_L, 0.0, 0.0)),
+    ]
+    if document.surroundings and document.picture:
+        pixels = decoded(get_picture(user, document.picture).digest)
+        for place in document.surroundings:
+            around.append((place.id, f"beside {place.name}", read_spot(pixels, place.disc).swatch.lab))
+    return [
+        Neighbour(id=key, name=name, swatch=Swatch.of(lab), own=own, words=beside(own.lab, lab))
+        for key, name, lab in around
+    ]

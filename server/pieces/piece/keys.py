@@ -1,0 +1,58 @@
+"""A key for each part of a piece that is asked for by itself, made of everything its answer depends on."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import User
+
+from core.errors import CaltinError
+from core.recipe.recipe import MODEL
+from server.materials import services as materials
+from server.pieces.document.schema import Document
+from server.pieces.look import services as looking
+from server.pieces.look.readings import readings_of
+from server.pieces.mix.laid_out import colour_of, tray_of
+from server.pieces.mix.outcomes import Outcomes, outcomes_of
+from server.pieces.piece.values import Keys
+from server.pieces.results import digest
+from server.pieces.work.services import tasks_of
+
+
+def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "") -> Keys:
+    """The keys of the parts, from everything that their answers depend on."""
+    setup, look = document.setup, looking.look_key(document)
+    try:
+        sticks = tray_of(user, document).sticks
+    except CaltinError:
+        sticks = ()
+    used = {pass_.stick for spot in document.spots for pass_ in spot.passes}
+    tasks = [
+        (task, [pass_.id for pass_ in spot.passes])
+        for task, spot in zip(tasks_of(document), document.spots, strict=True)
+    ]
+    paper = materials.own_paper(user, setup.paper)
+    where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
+    laid = sorted(outcomes.keys.items())
+    colours = [colour_of(stick) for stick in sticks]
+    return Keys(
+        found=found,
+        look=look,
+        study=digest("study", look, where, document.light),
+        transfer=digest("transfer", look, document.format, [(spot.id, spot.x, spot.y) for spot in document.spots]),
+        sheet=digest(
+            "sheet",
+            MODEL,
+            setup.medium,
+            setup.method,
+            tasks,
+            [colour_of(stick) for stick in sticks if stick.code in used],
+        ),
+        figures=digest("figures", MODEL, setup, paper, where, laid, colours),
+        palette=digest("palette", MODEL, setup, paper, document.picture, where, sticks),
+        forecast=digest("forecast", MODEL, look, setup.method, where, laid),
+        surroundings=digest("surroundings", MODEL, document.picture, where, document.surroundings, laid),
+    )
+
+
+def forecast_key(user: User, document: Document) -> str:
+    """The key of the drawing foreseen."""
+    return keys_of(user, document, outcomes_of(user, document, readings_of(user, document))).forecast

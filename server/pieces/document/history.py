@@ -70,7 +70,11 @@ def document_of(user: User, piece_id: UUID) -> Document:
 def states_of(piece: Piece) -> Iterator[dict[str, Any]]:
     """Every state in the history of a piece, the oldest first, its document in the present schema."""
     for revision in Revision.objects.filter(piece=piece).iterator(chunk_size=50):
-        yield {"position": revision.position, "made": revision.made, "document": migrate(revision.document)}
+        try:
+            document = migrate(revision.document)
+        except (KeyError, TypeError, ValueError, AttributeError):
+            document = revision.document  # what cannot be read is taken along as it is
+        yield {"position": revision.position, "made": revision.made, "document": document}
 
 
 def open_all(user: User) -> Iterator[Opened]:

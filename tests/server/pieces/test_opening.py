@@ -103,6 +103,8 @@ def test_a_state_that_cannot_be_read_opens_empty_and_undo_goes_back(
     opened = client.get(f"/api/pieces/{piece['id']}").json()
     assert opened["troubles"] == [history.UNREADABLE]
     assert len(client.get("/api/pieces").json()) == 1
+    exported = b"".join(client.get("/api/account/export").streaming_content)
+    assert exported.startswith(b"PK")
     back = written(client, saved, "undo").json()
     assert back["document"] == piece["document"]
 

@@ -1,24 +1,24 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
-import { Refusal, server } from "../../api/client";
+import { server } from "../../api/client";
 
 export function SignInPage() {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
-  const [problem, setProblem] = useState("");
   const queries = useQueryClient();
   const go = useNavigate();
-  const send = async (event: React.FormEvent) => {
-    event.preventDefault();
-    try {
-      await server.signIn(name, password);
+  const signing = useMutation({
+    mutationFn: () => server.signIn(name, password),
+    onSuccess: async () => {
       await queries.invalidateQueries();
       void go("/");
-    } catch (error) {
-      setProblem(error instanceof Refusal ? error.message : String(error));
-    }
+    },
+  });
+  const send = (event: React.FormEvent) => {
+    event.preventDefault();
+    signing.mutate();
   };
   return (
     <main className="sign-in">
@@ -42,12 +42,12 @@ export function SignInPage() {
             onChange={(event) => setPassword(event.target.value)}
           />
         </Form.Group>
-        {problem && (
+        {signing.error && (
           <p className="problem" role="alert">
-            {problem}
+            {signing.error.message}
           </p>
         )}
-        <Button variant="act" type="submit" disabled={!name || !password}>
+        <Button variant="act" type="submit" disabled={!name || !password || signing.isPending}>
           Sign in
         </Button>
       </Form>

@@ -1,7 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Paper, Refusal, type SwatchData, server } from "../../api/client";
+import { type Paper, type SwatchData, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, usePapers } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { NumberField } from "../../ui/NumberField";
@@ -15,9 +15,8 @@ const TOOTH: Record<string, number> = { polished: 0.05, smooth: 0.2, fine: 0.4, 
 export function PapersPanel() {
   const materials = useMaterials();
   const own = usePapers();
-  const queries = useQueryClient();
   const [leaving, setLeaving] = useState<Paper | null>(null);
-  const refresh = () => queries.invalidateQueries({ queryKey: ["papers"] });
+  const remove = useWrite(server.deletePaper, ["papers"]);
   return (
     <div className="paper-columns">
       <section aria-label="All papers">
@@ -30,14 +29,14 @@ export function PapersPanel() {
           ))}
         </ul>
       </section>
-      <NewPaper onAdded={() => void refresh()} />
+      <NewPaper />
       <Confirm
         show={!!leaving}
         title={`Delete the paper “${leaving?.name}”?`}
         text="Pieces on it keep their passes, but say no colours until another paper is chosen."
         action="Delete the paper"
         onConfirm={() => {
-          if (leaving) void server.deletePaper(leaving.id).then(refresh);
+          if (leaving) remove.mutate(leaving.id);
           setLeaving(null);
         }}
         onCancel={() => setLeaving(null)}
@@ -70,26 +69,20 @@ function PaperRow({ paper, onDelete }: { paper: Paper; onDelete?: () => void }) 
   );
 }
 
-function NewPaper({ onAdded }: { onAdded: () => void }) {
+function NewPaper() {
   const media = useMaterials().data?.media ?? [];
   const [name, setName] = useState("");
   const [lab, setLab] = useState<number[]>([96, 0, 1.5]);
   const [tooth, setTooth] = useState("fine");
   const [coats, setCoats] = useState(8);
   const [suits, setSuits] = useState<string[]>(["pencil"]);
-  const [problem, setProblem] = useState("");
+  const add = useWrite(server.addPaper, ["papers"], () => setName(""));
+  const problem = problemOf(add.error);
   const put = (at: number) => (value: number) => setLab(lab.map((held, i) => (i === at ? value : held)));
   const take = (swatch: SwatchData) => setLab(swatch.lab.map((part) => Math.round(part * 10) / 10));
-  const send = async (event: React.FormEvent) => {
+  const send = (event: React.FormEvent) => {
     event.preventDefault();
-    try {
-      await server.addPaper({ name, lab, tooth: TOOTH[tooth] ?? 0.5, coats, media: suits });
-      setName("");
-      setProblem("");
-      onAdded();
-    } catch (error) {
-      setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
-    }
+    add.mutate({ name, lab, tooth: TOOTH[tooth] ?? 0.5, coats, media: suits });
   };
   return (
     <Form onSubmit={send} className="panel-box" aria-label="Add a paper">

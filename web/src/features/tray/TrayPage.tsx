@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { Refusal, server, type Tray } from "../../api/client";
+import { server, type Tray } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { trayQuery, useMaterials, useTrays } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { Segments } from "../../ui/Segments";
@@ -64,18 +65,15 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
   const materials = useMaterials();
   const queries = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
-  const [problem, setProblem] = useState("");
-  const add = async (make: () => Promise<Tray>) => {
-    try {
-      const tray = await make();
+  const add = useWrite(
+    (make: () => Promise<Tray>) => make(),
+    ["trays"],
+    (tray) => {
       queries.setQueryData(trayQuery(tray.id).queryKey, tray);
-      await queries.invalidateQueries({ queryKey: ["trays"] });
-      setProblem("");
       onAdded(tray.id);
-    } catch (error) {
-      setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
-    }
-  };
+    },
+  );
+  const problem = problemOf(add.error);
   return (
     <section className="add-tray">
       <h2 className="h6">Add a tray</h2>
@@ -90,7 +88,7 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
           event.target.value = "";
           if (chosen) {
             const name = chosen.name.replace(/\.csv$/i, "").slice(0, 80) || "My tray";
-            void add(async () => server.addTray({ name, csv: await chosen.text() }));
+            add.mutate(async () => server.addTray({ name, csv: await chosen.text() }));
           }
         }}
       />
@@ -102,7 +100,7 @@ function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
         value=""
         onChange={(event) => {
           const range = materials.data?.ranges.find((candidate) => candidate.id === event.target.value);
-          if (range) void add(() => server.addTray({ name: range.name, range: range.id }));
+          if (range) add.mutate(() => server.addTray({ name: range.name, range: range.id }));
         }}
       >
         <option value="">or start from a range …</option>
@@ -129,22 +127,17 @@ function Sticks({ tray }: { tray: Tray }) {
   const queries = useQueryClient();
   const ranges = useMaterials().data?.ranges ?? [];
   const [leaving, setLeaving] = useState(false);
-  const [problem, setProblem] = useState("");
-  const put = async (asked: Promise<Tray>) => {
-    try {
-      const changed = await asked;
-      queries.setQueryData(trayQuery(changed.id).queryKey, changed);
-      await queries.invalidateQueries({ queryKey: ["trays"] });
-      setProblem("");
-    } catch (error) {
-      setProblem(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
-    }
-  };
-  const remove = async () => {
-    await server.deleteTray(tray.id);
-    setLeaving(false);
-    await queries.invalidateQueries({ queryKey: ["trays"] });
-  };
+  const put = useWrite(
+    (ask: () => Promise<Tray>) => ask(),
+    ["trays"],
+    (changed) => queries.setQueryData(trayQuery(changed.id).queryKey, changed),
+  );
+  const remove = useWrite(
+    () => server.deleteTray(tray.id),
+    ["trays"],
+    () => setLeaving(false),
+  );
+  const problem = problemOf(put.error ?? remove.error);
   return (
     <section className="sticks" aria-label={tray.name}>
       <div className="page-head">
@@ -154,7 +147,10 @@ function Sticks({ tray }: { tray: Tray }) {
           className="tray-more"
           aria-label="Put a range into this tray"
           value=""
-          onChange={(event) => void put(server.addRange(tray.id, event.target.value))}
+          onChange={(event) => {
+            const range = event.target.value;
+            put.mutate(() => server.addRange(tray.id, range));
+          }}
         >
           <option value="">add a range …</option>
           {ranges.map((range) => (
@@ -183,7 +179,10 @@ function Sticks({ tray }: { tray: Tray }) {
               size="sm"
               aria-label={`Condition of ${stick.name}`}
               value={stick.condition}
-              onChange={(event) => void put(server.setCondition(tray.id, stick.code, event.target.value))}
+              onChange={(event) => {
+                const condition = event.target.value;
+                put.mutate(() => server.setCondition(tray.id, stick.code, condition));
+              }}
             >
               {Object.entries(CONDITIONS).map(([value, words]) => (
                 <option key={value} value={value}>
@@ -199,7 +198,7 @@ function Sticks({ tray }: { tray: Tray }) {
         title={`Delete the tray “${tray.name}”?`}
         text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen."
         action="Delete the tray"
-        onConfirm={() => void remove()}
+        onConfirm={() => remove.mutate(undefined)}
         onCancel={() => setLeaving(false)}
       />
     </section>

@@ -34,7 +34,7 @@ def test_each_way_of_seeing_has_its_key_and_can_be_compared(enter: Callable[...,
         ("As it is", "Values", "Squint", "Warm and cool", "Hidden hues", "Light and shadow", "Skin"), start=1
     ):
         page.keyboard.press(str(key))
-        expect(ways.get_by_role("button", name=name)).to_have_attribute("aria-pressed", "true")
+        expect(ways.get_by_role("radio", name=name)).to_be_checked()
         picture = page.locator(".stage img").first
         picture.evaluate("image => image.decode()")
         assert picture.evaluate("image => image.naturalWidth") > 0
@@ -169,13 +169,13 @@ def test_lengths_lines_and_angles_are_measured(enter: Callable[..., Page]) -> No
     pull(page, (0.3, 0.6), (0.7, 0.6))
     saved(page)
     expect(measures).to_contain_text(re.compile(r"[34]\.\d\d ×"))
-    page.get_by_role("button", name="Plumb").click()
+    page.get_by_role("radio", name="Plumb").click()
     pull(page, (0.5, 0.8), (0.5, 0.2))
     saved(page)
     expect(measures).to_contain_text("0.0° from upright")
-    page.get_by_role("button", name="Cross", exact=True).click()
+    page.get_by_role("radio", name="Cross", exact=True).click()
     page.mouse.click(*at(page, 0.5, 0.45))
-    page.get_by_role("button", name="Angle").click()
+    page.get_by_role("radio", name="Angle").click()
     pull(page, (0.62, 0.3), (0.5, 0.2))
     saved(page)
     expect(measures).to_contain_text("90°")
@@ -254,7 +254,7 @@ def test_on_a_tablet_everything_is_reached_by_touch(enter: Callable[..., Page]) 
     expect(page.locator("[data-spot]")).to_have_count(1)
     saved(page)
     for name in ("People", "Light", "Measure", "Spots"):
-        page.get_by_label("Work on").get_by_role("button", name=name).tap()
+        page.get_by_label("Work on").get_by_role("radio", name=name).tap()
     assert page.evaluate("document.documentElement.scrollWidth") <= 768
     sizes = page.locator(".look .btn, .look .form-select").evaluate_all(
         "all => all.map(e => e.getBoundingClientRect()).filter(r => r.width > 0).map(r => r.height)"

@@ -52,7 +52,7 @@ def test_another_answer_is_taken_and_undone(mixed: Page) -> None:
 
 
 def test_a_recipe_that_is_kept_is_left_alone_when_all_are_mixed_anew(mixed: Page) -> None:
-    mixed.get_by_role("group", name="Repeats of pass 1").get_by_role("button", name="3×").click()
+    mixed.get_by_role("radiogroup", name="Repeats of pass 1").get_by_role("radio", name="3×").click()
     mixed.get_by_role("button", name="Keep as it is").click()
     saved(mixed)
     kept = mixed.get_by_role("img", name=re.compile("you get")).get_attribute("aria-label")
@@ -86,7 +86,7 @@ def test_ramp_palette_and_forecast_are_a_key_away(mixed: Page) -> None:
     before = mixed.get_by_alt_text("The drawing foreseen").get_attribute("src")
     mixed.keyboard.press("v")
     expect(mixed.get_by_alt_text("The drawing foreseen")).not_to_have_attribute("src", str(before))
-    mixed.get_by_role("group", name="Stage").get_by_role("button", name="after stage 1").click()
+    mixed.get_by_role("radiogroup", name="Stage").get_by_role("radio", name="after stage 1").click()
     expect(mixed.get_by_text("It may look strange")).to_be_visible()
     expect(mixed.get_by_text("drawing", exact=True)).to_be_visible()
 

@@ -1,5 +1,5 @@
+import { NumberField as Field } from "@base-ui/react/number-field";
 import { useId, useState } from "react";
-import { Form } from "react-bootstrap";
 
 type Props = {
   label: string;
@@ -12,23 +12,33 @@ type Props = {
 /** A number that is taken over on Enter or on leaving the field, if it lies within its limits. */
 export function NumberField({ label, value, low, high, onSet }: Props) {
   const id = useId();
-  const [text, setText] = useState<string | null>(null);
-  const wrong = text !== null && !(text.trim() !== "" && Number(text) >= low && Number(text) <= high);
-  const finish = () => {
-    if (text !== null && !wrong && Number(text) !== value) onSet(Number(text));
-    setText(null);
+  const [typed, setTyped] = useState<number | null>(null);
+  const wrong = typed !== null && (typed < low || typed > high);
+  const finish = (given: number | null) => {
+    if (given !== null && given >= low && given <= high && given !== value) onSet(given);
+    setTyped(null);
   };
   return (
-    <Form.Group controlId={id} className="number-field">
-      <Form.Label>{label}</Form.Label>
-      <Form.Control
-        size="sm"
-        inputMode="decimal"
-        value={text ?? (value === null ? "" : String(Math.round(value * 10) / 10))}
+    <Field.Root
+      id={id}
+      className="number-field"
+      value={typed ?? value}
+      // Out of range is allowed while typing, so that it can be said; it is not taken over.
+      allowOutOfRange
+      min={low}
+      max={high}
+      format={{ maximumFractionDigits: 1, useGrouping: false }}
+      locale="en"
+      onValueChange={setTyped}
+      onValueCommitted={finish}
+    >
+      <label className="form-label" htmlFor={id}>
+        {label}
+      </label>
+      <Field.Input
+        className="form-control form-control-sm"
         aria-invalid={wrong}
         aria-describedby={wrong ? `${id}-limits` : undefined}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={finish}
         onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
       />
       {wrong && (
@@ -36,6 +46,6 @@ export function NumberField({ label, value, low, high, onSet }: Props) {
           {low} to {high}
         </small>
       )}
-    </Form.Group>
+    </Field.Root>
   );
 }

@@ -1,5 +1,6 @@
+import { Radio } from "@base-ui/react/radio";
+import { RadioGroup } from "@base-ui/react/radio-group";
 import type { ReactNode } from "react";
-import { Button } from "react-bootstrap";
 
 type Props<T> = {
   label: string;
@@ -7,23 +8,31 @@ type Props<T> = {
   chosen: T;
   onChoose: (choice: T) => void;
   say?: (choice: T) => ReactNode;
+  hint?: (choice: T) => string | undefined;
+  large?: boolean;
 };
 
-/** One of a few, side by side. */
-export function Segments<T extends string | number>({ label, choices, chosen, onChoose, say }: Props<T>) {
+/** One of a few, side by side: one stop of the Tab key, arrow keys within. */
+export function Segments<T extends string | number>(props: Props<T>) {
+  const { label, choices, chosen, onChoose, say, hint, large = false } = props;
   return (
-    <fieldset className="segments" aria-label={label}>
+    <RadioGroup
+      className="segments"
+      aria-label={label}
+      value={chosen}
+      onValueChange={(choice) => onChoose(choice as T)}
+    >
       {choices.map((choice) => (
-        <Button
+        <Radio.Root
           key={choice}
-          size="sm"
-          variant={choice === chosen ? "chosen" : "quiet"}
-          aria-pressed={choice === chosen}
-          onClick={() => onChoose(choice)}
+          value={choice}
+          nativeButton
+          className={`btn ${choice === chosen ? "btn-chosen" : "btn-quiet"}${large ? "" : " btn-sm"}`}
+          render={<button type="button" title={hint?.(choice)} />}
         >
           {say ? say(choice) : choice}
-        </Button>
+        </Radio.Root>
       ))}
-    </fieldset>
+    </RadioGroup>
   );
 }

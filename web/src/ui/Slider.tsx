@@ -1,5 +1,4 @@
-import { useId } from "react";
-import { Form } from "react-bootstrap";
+import { Slider as Sliding } from "@base-ui/react/slider";
 
 type Props = {
   label: string;
@@ -8,21 +7,28 @@ type Props = {
   high: number;
   step?: number;
   onSet: (value: number) => void;
+  /** What stands before the slider in place of its label, which is then only read aloud. */
+  words?: string;
 };
 
 /** A slider under its own words. */
-export function Slider({ label, value, low, high, step = 1, onSet }: Props) {
-  const id = useId();
+export function Slider({ label, value, low, high, step = 1, onSet, words }: Props) {
   return (
-    <Form.Group controlId={id} className="slide-label">
-      <Form.Label>{label}</Form.Label>
-      <Form.Range
-        min={low}
-        max={high}
-        step={step}
-        value={value}
-        onChange={(event) => onSet(Number(event.target.value))}
-      />
-    </Form.Group>
+    <Sliding.Root
+      className={words ? "slider is-beside" : "slider"}
+      min={low}
+      max={high}
+      step={step}
+      value={value}
+      onValueChange={(given) => onSet(given as number)}
+    >
+      <span className="numbers">{words ?? label}</span>
+      <Sliding.Control className="slider-control">
+        <Sliding.Track className="slider-track">
+          <Sliding.Indicator className="slider-filled" />
+          <Sliding.Thumb className="slider-thumb" aria-label={label} />
+        </Sliding.Track>
+      </Sliding.Control>
+    </Sliding.Root>
   );
 }

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { Button } from "react-bootstrap";
 import { useMaterials, useStudy } from "../../api/queries";
 import { usePiece, useSpots as useSeenSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { LightArrow } from "../../ui/LightArrow";
 import { PictureCanvas } from "../../ui/PictureCanvas";
+import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { PutPicture } from "./PutPicture";
@@ -162,19 +162,15 @@ export function LookPage() {
         />
       </section>
       <aside className="spot-panel" aria-label={TASKS.find((row) => row.id === task)?.name}>
-        <fieldset className="segments" aria-label="Work on">
-          {TASKS.map((row) => (
-            <Button
-              key={row.id}
-              variant={row.id === task ? "chosen" : "quiet"}
-              aria-pressed={row.id === task}
-              title={row.key}
-              onClick={() => setTask(row.id)}
-            >
-              {row.name}
-            </Button>
-          ))}
-        </fieldset>
+        <Segments
+          large
+          label="Work on"
+          choices={TASKS.map((row) => row.id)}
+          chosen={task}
+          onChoose={setTask}
+          say={(id) => TASKS.find((row) => row.id === id)?.name}
+          hint={(id) => TASKS.find((row) => row.id === id)?.key}
+        />
         {now.panel}
       </aside>
     </main>

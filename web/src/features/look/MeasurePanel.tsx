@@ -4,6 +4,7 @@ import type { PieceDocument } from "../../api/client";
 import { useLimits, useMaterials } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { NumberField } from "../../ui/NumberField";
+import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
 import { inWords, type Kind } from "./measures";
 
@@ -33,19 +34,13 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
   return (
     <>
       <section className="panel-box" aria-label="Measuring">
-        <fieldset className="segments is-wrapping" aria-label="What to measure">
-          {KINDS.map((row) => (
-            <Button
-              key={row.kind}
-              size="sm"
-              variant={row.kind === kind ? "chosen" : "quiet"}
-              aria-pressed={row.kind === kind}
-              onClick={() => onKind(row.kind)}
-            >
-              {row.name}
-            </Button>
-          ))}
-        </fieldset>
+        <Segments
+          label="What to measure"
+          choices={KINDS.map((row) => row.kind)}
+          chosen={kind}
+          onChoose={onKind}
+          say={(id) => KINDS.find((row) => row.kind === id)?.name}
+        />
         <p className="hint">
           {marks.length >= (limits.marks ?? Number.POSITIVE_INFINITY)
             ? `There are ${limits.marks} measures, the most there can be: remove some first.`

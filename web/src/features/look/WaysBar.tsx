@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
-import { Button, Form } from "react-bootstrap";
+import { Form } from "react-bootstrap";
+import { Segments } from "../../ui/Segments";
+import { Slider } from "../../ui/Slider";
 import type { Compare, Ways } from "./useWays";
 
 const COMPARE: { how: Compare; name: string }[] = [
@@ -24,32 +26,31 @@ export function WaysBar({
   const comparable = way.id !== "as_it_is" || ways.balanced;
   return (
     <div className="ways">
-      <fieldset className="segments" aria-label="Way of seeing">
-        {ways.all.map((row, i) => (
-          <Button
-            key={row.id}
-            variant={row.id === way.id ? "chosen" : "quiet"}
-            aria-pressed={row.id === way.id}
-            onClick={() => ways.see(row.id)}
-          >
-            <kbd>{i + 1}</kbd> {row.name}
-          </Button>
-        ))}
-      </fieldset>
+      <Segments
+        large
+        label="Way of seeing"
+        choices={ways.all.map((row) => row.id)}
+        chosen={way.id}
+        onChoose={ways.see}
+        say={(id) => {
+          const i = ways.all.findIndex((row) => row.id === id);
+          return (
+            <>
+              <kbd>{i + 1}</kbd> {ways.all[i]?.name}
+            </>
+          );
+        }}
+      />
       <div className="tools ways-more">
         {way.amount && (
-          <span className="slider">
-            <span className="numbers">
-              {way.id === "values" ? `${amount} ${way.amount.says}` : `${way.amount.says} ${amount}`}
-            </span>
-            <Form.Range
-              aria-label={way.id === "values" ? "Number of values" : `Strength of ${way.amount.says}`}
-              min={way.amount.least}
-              max={ways.most}
-              value={amount}
-              onChange={(event) => ways.setAmount(Number(event.target.value))}
-            />
-          </span>
+          <Slider
+            label={way.id === "values" ? "Number of values" : `Strength of ${way.amount.says}`}
+            words={way.id === "values" ? `${amount} ${way.amount.says}` : `${way.amount.says} ${amount}`}
+            low={way.amount.least}
+            high={ways.most}
+            value={amount}
+            onSet={ways.setAmount}
+          />
         )}
         {way.id === "values" && (
           <Form.Check
@@ -72,20 +73,14 @@ export function WaysBar({
           />
         )}
         {comparable && (
-          <fieldset className="segments" aria-label="Compare">
-            {COMPARE.map((row) => (
-              <Button
-                key={row.how}
-                size="sm"
-                variant={row.how === ways.compare ? "chosen" : "quiet"}
-                aria-pressed={row.how === ways.compare}
-                title="c"
-                onClick={() => ways.setCompare(row.how)}
-              >
-                {row.name}
-              </Button>
-            ))}
-          </fieldset>
+          <Segments
+            label="Compare"
+            choices={COMPARE.map((row) => row.how)}
+            chosen={ways.compare}
+            onChoose={ways.setCompare}
+            say={(how) => COMPARE.find((row) => row.how === how)?.name}
+            hint={() => "c"}
+          />
         )}
         {colourless && ["temperature", "pushed"].includes(way.id) && (
           <span className="hint">Black and white: there is no temperature and no hue to see.</span>

@@ -95,7 +95,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     assert [row.split("?")[0].split("/")[0] for row in counted.of()] == ["PATCH pieces"]
     sent, got = counted.bytes()
     assert (sent < 1 * KB, got < 4 * KB) == (True, True)
-    page.get_by_label("Work on").get_by_role("button", name="Spots").click()
+    page.get_by_label("Work on").get_by_role("radio", name="Spots").click()
     page.get_by_label("All spots").get_by_role("button").first.click()
     with counting(page) as counted:
         rename(page, "a name of its own")
@@ -116,7 +116,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     go(page, "Mix")
     page.get_by_label("Passes from the paper up").wait_for()
     with counting(page) as counted:
-        page.get_by_label("Pressure of pass 1").get_by_role("button", name="heavy").click()
+        page.get_by_label("Pressure of pass 1").get_by_role("radio", name="heavy").click()
         saved(page)
     asked = [row.split("?")[0] for row in counted.of()]
     assert not [row for row in asked if row.endswith(("/study", "/view", "/figures", "/trays"))], asked

@@ -149,7 +149,8 @@ def test_a_foreign_host_is_refused_in_the_envelope(db: None) -> None:
 
 def test_every_refusal_stands_in_the_schema() -> None:
     schema = yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())
-    assert {int(name.removeprefix("Refused")) for name in schema["components"]["responses"]} == set(STATUSES)
+    refusals = {name for name in schema["components"]["responses"] if name.startswith("Refused")}
+    assert refusals == {f"Refused{status}" for status in STATUSES}
     for address, operations in schema["paths"].items():
         for method, operation in operations.items():
             told = set(operation["responses"])

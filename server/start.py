@@ -43,8 +43,8 @@ def start() -> None:
             raise
         print(f"caltin: {line}", file=sys.stderr)
         sys.exit(GIVE_UP)
-    get_resolver().url_patterns  # noqa: B018  # loads every view, and the computation with them
     jobs.start()
+    get_resolver().url_patterns  # noqa: B018  # loads every view, and the computation with them
     start_writing()
     # What was loaded by now lives as long as the process: looking for garbage in it would only make answers wait.
     gc.collect()

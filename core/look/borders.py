@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import ndimage
-from skimage.measure import approximate_polygon, find_contours
+from skimage.measure import find_contours
 
 from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats
@@ -58,6 +58,9 @@ def _inner(skin: Mask) -> Mask:
 
 
 def _contours(kind: str, field: Floats, level: float, inside: Mask | None, smooth: bool = True) -> list[BorderLine]:
+    # Loads half of SciPy, which takes longer than everything else here: only who draws lines need wait for it.
+    from skimage.measure import approximate_polygon
+
     field = ndimage.gaussian_filter(field, _SMOOTH_PX) if smooth else field
     if inside is None:
         field = np.pad(field, 1)

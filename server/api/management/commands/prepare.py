@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.management import call_command
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 
 from server.api import archive
 from server.api.chores import Chore
@@ -16,5 +18,7 @@ class Command(Chore):
 
     def handle(self, *args: Any, **options: Any) -> None:
         archive.sweep_sides()
-        call_command("migrate", verbosity=0)
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            call_command("migrate", verbosity=0)
         make_private()

@@ -11,14 +11,18 @@ from functools import lru_cache
 
 import numpy as np
 
-from core.colour.spaces import Floats
+from core.colour.spaces import SRGB, Floats
 from core.errors import InputError
+from core.look.questions import Seen, as_jpeg, small_of, study_of
+from core.look.views import MOST_STEPS, Small, enlarged, values
 from core.optics.medium import Pass
 from core.optics.stick import Stick, Tray
 from core.optics.support import Support
+from core.optics.texture import tooth_tile
 from core.plan.setup import LaidOutTray, Setup, lay_out, narrowed
 from core.plan.solve import Candidates, Wanted, candidates, chosen, replacement
 from core.recipe.answers import answers
+from core.recipe.forecast import Palette, forecast
 from core.recipe.palette import Pairs, choose_palette, gains, pair_costs, smallest_palette, weighed
 
 Lab = tuple[float, float, float]
@@ -103,6 +107,30 @@ def answers_for(task: Task, wanted: Wanted, hits: Candidates, in_use: frozenset[
 def replacement_for(owned: Owned, stick: Stick) -> tuple[Pass, ...]:
     """The passes of the best mix in the place of a stick."""
     return tuple(step.pass_ for step in replacement(owned.laid_out(), stick).steps)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Foreseen:
+    """A drawing to be foreseen: palettes, one for each person seen; paper: whose grain is shown, if any; tooth: of the
+    paper it is on; muted: what is nobody's skin is faded; finished: not a stage on the way."""
+
+    seen: Seen
+    palettes: tuple[Palette | None, ...]
+    paper: Support | None
+    tooth: float
+    muted: bool
+    finished: bool
+
+
+def forecast_for(asked: Foreseen, longest: int, in_values: bool) -> bytes:
+    """The drawing as JPEG of at most `longest` pixels on its longer side; see core.recipe.forecast."""
+    small = small_of(asked.seen.source, longest)
+    owners = enlarged(study_of(asked.seen).owners, small)
+    tile = tooth_tile(asked.paper) if asked.paper else None
+    pixels = forecast(small, owners, asked.palettes, asked.muted, tile, asked.tooth, asked.finished)
+    if in_values:
+        pixels = np.repeat(values(Small(pixels, SRGB), MOST_STEPS)[..., :1], 3, axis=-1)
+    return as_jpeg(pixels)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,9 +1,10 @@
-"""Long work as jobs: done in a process of its own at low priority, one after the other, so that nothing else waits.
+"""Long work as jobs: done in processes of their own at low priority, so that nothing else waits.
 
 Whoever asks gets the results if they are there in a moment, else hears how far they are (`Underway`, an answer with
 status 202), asks after the job by its key, which costs next to nothing, and then for the same again. Equal questions
-share one job. A job that nobody asks for any more is given up; one that was lost with its process, or with the server,
-is begun anew by the next asking.
+share one job. Jobs take turns, a step each, so that a short one need not wait for a long one to end; and what is looked
+at has a lane, which is a process, of its own beside what is planned. A job that nobody asks for any more is given up;
+one that was lost with its process, or with the server, is begun anew by the next asking.
 """
 
 from __future__ import annotations
@@ -14,10 +15,13 @@ import multiprocessing
 import os
 import threading
 import time
+from collections import deque
 from collections.abc import Callable, Sequence
 from concurrent.futures import CancelledError, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import partial
 from typing import Any, Generic, TypeVar
 
 log = logging.getLogger(__name__)
@@ -28,8 +32,20 @@ PATIENCE_S = 0.4
 """How long who asks waits for a job before being told how far it is."""
 GIVEN_UP_AFTER_S = 10.0
 """After how long without being asked for a job is given up."""
-_NICE = 19
 _MOST_LOST = 3
+_AHEAD = 2
+"""Steps of a lane that its process has at once: the one it does, and the next, so that it need not wait for it."""
+
+
+class Lane(StrEnum):
+    """What a process is kept for."""
+
+    PLANS = "plans"
+    PICTURES = "pictures"
+
+
+NICE = {Lane.PLANS: 19, Lane.PICTURES: 5}
+"""How far a lane steps back behind the answers that are given at once; somebody is looking at the pictures."""
 
 
 class Underway(Exception):
@@ -53,39 +69,110 @@ class Step(Generic[T]):
 
 @dataclass
 class _Job:
-    futures: list[Future[Any]]
+    lane: Lane
+    steps: list[tuple[Step[Any], Future[Any]]]
     asked: float = field(default_factory=time.monotonic)
+
+    @property
+    def futures(self) -> list[Future[Any]]:
+        return [future for _, future in self.steps]
+
+
+class _Process:
+    """The process of a lane, and the jobs that take turns in it."""
+
+    def __init__(self, lane: Lane) -> None:
+        # Forked from one that has loaded the computation: a lane costs little, and is back at once when it was lost.
+        context = multiprocessing.get_context("forkserver")
+        self._pool = ProcessPoolExecutor(1, context, initializer=_begin, initargs=(NICE[lane],))
+        self._turns: deque[deque[tuple[Step[Any], Future[Any]]]] = deque()
+        self._running = 0
+        self._gone: BrokenProcessPool | None = None
+        self._lock = threading.RLock()
+
+    def add(self, job: _Job) -> None:
+        """Let a job take turns with the others."""
+        with self._lock:
+            self._turns.append(deque(job.steps))
+            self._feed()
+
+    def end(self) -> None:
+        """Take on nothing more."""
+        with self._lock:
+            self._gone = BrokenProcessPool("the process was ended")
+            self._feed()
+        self._pool.shutdown(wait=False, cancel_futures=True)
+
+    def _feed(self) -> None:
+        """Give the process what it can take, a step of each job in turn; or tell the jobs that it is gone."""
+        while self._turns and (self._gone or self._running < _AHEAD):
+            steps = self._turns.popleft()
+            step, future = steps.popleft()
+            if steps:
+                self._turns.append(steps)
+            if not future.set_running_or_notify_cancel():
+                continue
+            if self._gone:
+                future.set_exception(self._gone)
+                continue
+            try:
+                done = self._pool.submit(step.function, *step.arguments)
+            except BrokenProcessPool as error:
+                self._gone = error
+                future.set_exception(error)
+                continue
+            self._running += 1
+            done.add_done_callback(partial(self._finished, future=future))
+
+    def _finished(self, done: Future[Any], future: Future[Any]) -> None:
+        error = CancelledError() if done.cancelled() else done.exception()
+        with self._lock:
+            self._running -= 1
+            if isinstance(error, BrokenProcessPool | CancelledError):
+                self._gone = BrokenProcessPool("the process is gone")
+                error = self._gone
+            self._feed()
+        if error:
+            future.set_exception(error)
+        else:
+            future.set_result(done.result())
 
 
 class Jobs:
     """The one queue. Until `start` is called every job is done at once by who asks for it, as chores and tests want."""
 
     def __init__(self) -> None:
-        self._pool: ProcessPoolExecutor | None = None
+        self._processes: dict[Lane, _Process] = {}
         self._apart = False
         self._jobs: dict[str, _Job] = {}
         self._lost: dict[str, int] = {}
         self._lock = threading.Lock()
 
     def start(self) -> None:
-        """From now on jobs are done in a process of their own, which is made ready beforehand."""
+        """From now on jobs are done in processes of their own. They are made ready meanwhile."""
         self._apart = True
-        with self._lock:
-            self._executor().submit(_ready)
+        multiprocessing.set_forkserver_preload(_LOADED)
+        threading.Thread(target=self._make_ready, name="jobs, first", daemon=True).start()
         threading.Thread(target=self._give_up, name="jobs", daemon=True).start()
         atexit.register(self.stop)
 
-    def stop(self) -> None:
-        """End the process and everything in it."""
+    def _make_ready(self) -> None:
         with self._lock:
-            pool, self._pool = self._pool, None
-            self._jobs.clear()
-        if pool:
-            pool.shutdown(wait=False, cancel_futures=True)
-            for process in multiprocessing.active_children():
-                process.kill()
+            for lane in Lane:
+                self._process(lane).add(_Job(lane, [(Step(_ready, ()), Future())]))
 
-    def do(self, key: str, steps: Sequence[Step[T]]) -> list[T]:
+    def stop(self) -> None:
+        """End the processes and everything in them."""
+        with self._lock:
+            processes = list(self._processes.values())
+            self._processes.clear()
+            self._jobs.clear()
+        for process in processes:
+            process.end()
+        for child in multiprocessing.active_children():
+            child.kill()
+
+    def do(self, key: str, steps: Sequence[Step[T]], lane: Lane = Lane.PLANS) -> list[T]:
         """The results of the steps of a job. key: equal for equal questions.
 
         Raises Underway while they are not finished, and what a step raises.
@@ -93,7 +180,7 @@ class Jobs:
         if not self._apart:
             return [step() for step in steps]
         try:
-            futures = self._asked_for(key, steps)
+            futures = self._asked_for(key, steps, lane)
             wait(futures, PATIENCE_S)
             finished = [future for future in futures if future.done()]
             for future in finished:
@@ -102,7 +189,7 @@ class Jobs:
                 raise Underway(key, len(finished), len(futures))
             results = [future.result() for future in futures]
         except BrokenProcessPool:
-            self._lose(key)
+            self._lose(key, lane)
             raise Underway(key, 0, len(steps)) from None
         except CancelledError:
             # Given up by somebody else at this moment: the next asking begins it anew.
@@ -115,12 +202,22 @@ class Jobs:
         self._forget(key)
         return results
 
-    def _lose(self, key: str) -> None:
-        """The process is gone and takes its jobs along. Raises RuntimeError for a job that does this every time."""
-        log.warning("the process for long work was lost; its jobs are begun anew")
+    def wait(self, key: str, step: Step[T], lane: Lane = Lane.PICTURES) -> T:
+        """The result of a job of one short step, however long it takes: for what cannot be asked for again, such as
+        the answer to a write, or a picture that a page shows. Raises what the step raises."""
+        while True:
+            try:
+                return self.do(key, [step], lane)[0]
+            except Underway:
+                continue
+
+    def _lose(self, key: str, lane: Lane) -> None:
+        """A process is gone and takes its jobs along. Raises RuntimeError for a job that does this every time."""
+        log.warning("the process for %s was lost; its jobs are begun anew", lane)
         with self._lock:
-            self._pool = None
-            self._jobs.clear()
+            if lost := self._processes.pop(lane, None):
+                lost.end()
+            self._jobs = {other: job for other, job in self._jobs.items() if job.lane is not lane}
             self._lost[key] = self._lost.get(key, 0) + 1
             if self._lost[key] >= _MOST_LOST:
                 del self._lost[key]
@@ -135,19 +232,20 @@ class Jobs:
                 job.asked = time.monotonic()
         if job is None:
             return 0, 0
-        wait(job.futures, PATIENCE_S)
-        return sum(future.done() for future in job.futures), len(job.futures)
+        futures = job.futures
+        wait(futures, PATIENCE_S)
+        return sum(future.done() for future in futures), len(futures)
 
     def cancel(self, key: str) -> None:
         """Give a job up."""
         self._forget(key)
 
-    def _asked_for(self, key: str, steps: Sequence[Step[Any]]) -> list[Future[Any]]:
+    def _asked_for(self, key: str, steps: Sequence[Step[Any]], lane: Lane) -> list[Future[Any]]:
         with self._lock:
             job = self._jobs.get(key)
             if job is None:
-                pool = self._executor()
-                job = self._jobs[key] = _Job([pool.submit(step.function, *step.arguments) for step in steps])
+                job = self._jobs[key] = _Job(lane, [(step, Future()) for step in steps])
+                self._process(lane).add(job)
             job.asked = time.monotonic()
             return job.futures
 
@@ -158,12 +256,11 @@ class Jobs:
         for future in job.futures if job else ():
             future.cancel()
 
-    def _executor(self) -> ProcessPoolExecutor:
-        """The pool, made anew where there is none; under the lock."""
-        if self._pool is None:
-            context = multiprocessing.get_context("spawn")
-            self._pool = ProcessPoolExecutor(1, context, initializer=_begin)
-        return self._pool
+    def _process(self, lane: Lane) -> _Process:
+        """The process of a lane, made anew where there is none; under the lock."""
+        if lane not in self._processes:
+            self._processes[lane] = _Process(lane)
+        return self._processes[lane]
 
     def _give_up(self) -> None:
         while True:
@@ -177,10 +274,13 @@ class Jobs:
 
 jobs = Jobs()
 
+_LOADED = ["core.plan.questions", "core.look.questions"]
+"""What most jobs need."""
 
-def _begin() -> None:
-    """What the process does first: step back behind everything else, and end with its parent."""
-    os.nice(_NICE)
+
+def _begin(nice: int) -> None:
+    """What a process does first: step back behind everything else, and end with its parent."""
+    os.nice(nice)
     parent = multiprocessing.parent_process()
 
     def watch() -> None:
@@ -192,5 +292,4 @@ def _begin() -> None:
 
 
 def _ready() -> None:
-    """Load what most jobs need."""
-    import core.plan.questions  # noqa: F401
+    """Nothing: a process is there once it has done this."""

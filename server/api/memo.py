@@ -1,7 +1,8 @@
-"""A small memory of what was costly to make, shared by everybody who asks for it."""
+"""A small memory of what was costly to make, shared by everybody who asks for it; and names for content."""
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
 from threading import Lock
@@ -9,6 +10,11 @@ from typing import Generic, TypeVar
 
 K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
+
+
+def digest(*parts: object) -> str:
+    """A short name for the content of plain values and frozen dataclasses of them: it differs where any of it does."""
+    return hashlib.sha256(repr(parts).encode("utf-8", "surrogatepass")).hexdigest()[:32]
 
 
 class SingleFlightCache(Generic[K, V]):

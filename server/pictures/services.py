@@ -3,30 +3,27 @@
 from __future__ import annotations
 
 import hashlib
-import io
 import logging
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import timedelta
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 from uuid import UUID
 
-import numpy as np
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Exists, ForeignObjectRel, OuterRef, Q, QuerySet, Sum
 from django.utils import timezone
-from PIL import Image
 
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
-from core.look import picture as core_picture
-from core.look import views
-from core.look.balance import read_beside_white
+from core.look import questions
+from core.look.questions import Facts, Seen, Source
 from core.look.reading import Disc
 from server.api.folder import finish_part, is_part, write_part, write_whole
-from server.api.memo import SingleFlightCache
+from server.api.jobs import Step, jobs
+from server.api.memo import digest
 from server.pictures.models import Picture
 
 log = logging.getLogger(__name__)
@@ -39,12 +36,10 @@ GRACE = timedelta(days=3)
 """How long a picture that nothing names is kept: a browser may still hold a draft that does."""
 FRESH = timedelta(hours=1)
 """How long a picture counts as used after it was put in, even while nothing names it yet."""
-_BEYOND = 128
 _AT_ONCE = 100
 """Files looked at under one lock for writing."""
 
-_decoded: SingleFlightCache[str, core_picture.Picture] = SingleFlightCache(2)
-_smaller: SingleFlightCache[tuple[str, int], views.Small] = SingleFlightCache(10)
+T = TypeVar("T")
 
 
 def store_picture(user: User, data: bytes) -> Picture:
@@ -52,15 +47,15 @@ def store_picture(user: User, data: bytes) -> Picture:
 
     Raises PictureError, or InputError (`no_space`) when the artist's pictures fill their space.
     """
-    read = core_picture.read_picture(data)
-    digest = hashlib.sha256(data).hexdigest()
-    path = file_of(digest)
+    name = hashlib.sha256(data).hexdigest()
+    path = file_of(name)
+    read = ask(questions.facts_of, Source(name, data))
     with write_part(path.parent) as part:
         try:
             part.write(data)
             # File and row come together under the one lock for writing: a sweep sees both or neither.
             with transaction.atomic():
-                picture, given_up = _keep_row(user, digest, len(data), read)
+                picture, given_up = _keep_row(user, name, len(data), read)
                 if not path.exists():
                     finish_part(part, path)
         finally:
@@ -73,11 +68,10 @@ def store_picture(user: User, data: bytes) -> Picture:
                 for file in (file_of(digest_), *(_shown_file(digest_, size) for size in SIZES))
             ]
         )
-    _decoded.put(digest, read)
     return picture
 
 
-def _keep_row(user: User, digest: str, size: int, read: core_picture.Picture) -> tuple[Picture, list[str]]:
+def _keep_row(user: User, digest: str, size: int, read: Facts) -> tuple[Picture, list[str]]:
     """The row of a picture, and the digests of those that had to make room for it: where space is short, what nothing
     names goes before its time of grace is over."""
     held = Picture.objects.filter(owner=user, digest=digest).first()
@@ -170,59 +164,44 @@ def no_picture() -> NotFoundError:
     return NotFoundError("no_picture", "There is no such picture.", "Put it in again.", "picture")
 
 
-def decoded(digest: str) -> core_picture.Picture:
-    """The pixels of a stored picture. Raises NotFoundError (`no_picture`) if it was deleted meanwhile."""
-
-    def read() -> core_picture.Picture:
-        try:
-            return core_picture.read_picture(file_of(digest).read_bytes())
-        except FileNotFoundError as error:
-            raise no_picture() from error
-
-    return _decoded.get(digest, read)
+def source_of(picture: Picture) -> Source:
+    """A stored picture, as questions about it name it."""
+    return Source(picture.digest, str(file_of(picture.digest)))
 
 
-def small_of(digest: str, longest: int) -> views.Small:
-    """A stored picture, at most `longest` pixels on its longer side."""
-    return _smaller.get((digest, longest), lambda: views.scaled(decoded(digest), longest))
+def ask(function: Callable[..., T], about: Source | Seen, *rest: Any) -> T:
+    """The answer to a question about a picture (see core.look.questions), given by the process for pictures.
+
+    Raises what the function raises, and NotFoundError (`no_picture`) if the picture was deleted meanwhile.
+    """
+    try:
+        return jobs.wait(digest(function.__name__, about, rest), Step(function, (about, *rest)))
+    except FileNotFoundError as error:
+        raise no_picture() from error
 
 
 def shown(picture: Picture, longest: int = LONGEST_SHOWN) -> bytes:
     """The picture as it is, as JPEG with at most `longest` pixels on its longer side."""
-    digest = picture.digest
-    cached = _shown_file(digest, longest)
+    cached = _shown_file(picture.digest, longest)
     if cached.exists():
         return bytes(cached.read_bytes())
-    out = io.BytesIO()
-    Image.fromarray(views.as_it_is(small_of(digest, longest))).save(out, "JPEG", quality=92, subsampling=0)
+    made = ask(questions.shown, source_of(picture), longest)
     try:
-        write_whole(cached, out.getvalue())
+        write_whole(cached, made)
     except OSError as error:
         # On a full disk it is made again each time: reading goes on.
         log.warning("a shown copy could not be kept (%s)", error)
-    return out.getvalue()
+    return made
 
 
 def near(picture: Picture, x: float, y: float, part: float) -> bytes:
-    """A piece of the picture as JPEG: a square around a point (fractions of width and height), as wide as this part of
-    the longer side; beyond the edge it is grey."""
-    small = small_of(picture.digest, LONGEST_SHOWN)
-    side = max(1, round(part * max(small.width, small.height)))
-    left, top = round(x * small.width - side / 2), round(y * small.height - side / 2)
-    pixels = views.as_it_is(small)
-    square = np.full((side, side, 3), _BEYOND, np.uint8)
-    rows, columns = slice(max(0, top), top + side), slice(max(0, left), left + side)
-    seen = pixels[rows, columns]
-    square[rows.start - top : rows.start - top + len(seen), columns.start - left :][:, : seen.shape[1]] = seen
-    out = io.BytesIO()
-    Image.fromarray(square).save(out, "JPEG", quality=90, subsampling=0)
-    return out.getvalue()
+    """A piece of the picture from near; see core.look.questions."""
+    return ask(questions.near, source_of(picture), LONGEST_SHOWN, x, y, part)
 
 
 def patch(user: User, picture_id: UUID, paper: Disc, white: Disc) -> Swatch:
     """The colour of a paper on a photograph, beside a white sheet. Raises InputError, NotFoundError."""
-    picture = decoded(get_picture(user, picture_id).digest)
-    return Swatch.of(read_beside_white(picture, paper, white))
+    return ask(questions.beside_white, source_of(get_picture(user, picture_id)), paper, white)
 
 
 def _shown_file(digest: str, longest: int) -> Path:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import itertools
 import logging
 import threading
@@ -13,7 +12,7 @@ from typing import Any, Generic, TypeVar
 from django.db import DatabaseError
 from pydantic import ValidationError
 
-from server.api.memo import SingleFlightCache
+from server.api.memo import SingleFlightCache, digest
 from server.api.values import adapter_of, encode
 from server.pieces.models import Result
 
@@ -26,11 +25,6 @@ _LOOKED_AT = 64
 _AT_ONCE = 500
 
 T = TypeVar("T")
-
-
-def digest(*parts: object) -> str:
-    """A short name for the content of plain values and frozen dataclasses of them: it differs where any of it does."""
-    return hashlib.sha256(repr(parts).encode("utf-8", "surrogatepass")).hexdigest()[:32]
 
 
 class ResultCache(Generic[T]):

@@ -9,9 +9,11 @@ from django.contrib.auth.models import User
 
 from core.colour.temperature import hue_spread, temperature, temperature_word
 from core.errors import InputError
-from core.look.reading import MODEL, Reading, Region, check_region, read_spot
+from core.look import questions
+from core.look.reading import MODEL, Reading, Region, check_region
 from server.api.values import value
-from server.pictures.services import decoded, get_picture
+from server.pictures.models import Picture
+from server.pictures.services import ask, get_picture, source_of
 from server.pieces.document.schema import Document, Spot
 from server.pieces.results import ResultCache
 
@@ -29,15 +31,13 @@ class Temperature:
     words: str
 
 
-def read_regions(digest: str, regions: Iterable[Region]) -> list[Reading]:
-    """The readings of regions of a stored picture. Raises InputError for a region that cannot be read."""
+def read_regions(picture: Picture, regions: Iterable[Region]) -> list[Reading]:
+    """The readings of regions of a picture. Raises InputError for a region that cannot be read."""
     asked = list(regions)
-
-    def make(missing: list[int]) -> list[Reading]:
-        picture = decoded(digest)
-        return [read_spot(picture, asked[i]) for i in missing]
-
-    return _readings.get_many([(digest, region) for region in asked], make)
+    return _readings.get_many(
+        [(picture.digest, region) for region in asked],
+        lambda missing: ask(questions.readings_of, source_of(picture), tuple(asked[i] for i in missing)),
+    )
 
 
 def readings_of(user: User, document: Document) -> Readings:
@@ -45,7 +45,7 @@ def readings_of(user: User, document: Document) -> Readings:
     if document.picture is None:
         return {}
     sound = [spot for spot in document.spots if not _trouble_of(spot)]
-    read = read_regions(get_picture(user, document.picture).digest, [spot.region for spot in sound])
+    read = read_regions(get_picture(user, document.picture), [spot.region for spot in sound])
     return {spot.id: reading for spot, reading in zip(sound, read, strict=True)}
 
 

@@ -2,30 +2,30 @@
 
 from __future__ import annotations
 
-import io
-import uuid
+from collections.abc import Callable
 from dataclasses import replace
+from typing import TypeVar
 
 from django.contrib.auth.models import User
-from PIL import Image
 
 from core.colour.spaces import lab_to_xyz, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.limits import LIMITS
-from core.look import measuring
+from core.look import measuring, questions
 from core.look import study as core_study
-from core.look.balance import Balance, balance_on
-from core.look.borders import border_lines
+from core.look.balance import Balance
+from core.look.faces import Face
 from core.look.places import SeenSpot, doubt, notes
-from core.look.reading import Disc, Reading, read_spot
-from core.look.suggest import suggest
-from core.look.ways import Scene, get_way
-from server.api.memo import SingleFlightCache
+from core.look.questions import Seen
+from core.look.reading import Disc, Reading
+from core.look.ways import get_way
+from server.api.jobs import Lane, Step, jobs
+from server.api.memo import SingleFlightCache, digest
 from server.pictures.models import Picture
-from server.pictures.services import LONGEST_SHOWN, decoded, get_picture, small_of
+from server.pictures.services import LONGEST_SHOWN, ask, get_picture, source_of
 from server.pieces.document.schema import Document, Figure, Spot
-from server.pieces.look.readings import Readings, readings_of
+from server.pieces.look.readings import Readings, read_regions, readings_of
 from server.pieces.look.values import (
     FigureStudy,
     SpotStudy,
@@ -37,13 +37,14 @@ from server.pieces.look.values import (
     TransferLine,
     TransferSpot,
 )
-from server.pieces.results import digest
+
+T = TypeVar("T")
 
 NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
 UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
 
-_studies: SingleFlightCache[str, core_study.Study] = SingleFlightCache(6)
+_studies: SingleFlightCache[Seen, core_study.Study] = SingleFlightCache(6)
 _balances: SingleFlightCache[tuple[str, Disc], Balance] = SingleFlightCache(20)
 _views: SingleFlightCache[tuple[object, ...], bytes] = SingleFlightCache(60)
 
@@ -90,25 +91,32 @@ def _balance(picture: Picture, document: Document) -> Balance | None:
     if disc is None:
         return None
     try:
-        return _balances.get((picture.digest, disc), lambda: balance_on(decoded(picture.digest), disc))
+        return _balances.get((picture.digest, disc), lambda: ask(questions.balance_of, source_of(picture), disc))
     except InputError as error:
         raise InputError(error.code, error.message, error.hint, "document.balance") from error
 
 
-def study_of(picture: Picture, document: Document) -> core_study.Study:
-    """What the reference shows of the figures of the document."""
+def seen_of(picture: Picture, document: Document) -> Seen:
+    """The picture with what the document says about it. Raises InputError (`document.balance`)."""
+    _balance(picture, document)
+    return Seen(source_of(picture), document.balance, tuple(figure.person for figure in document.figures))
 
-    def make() -> core_study.Study:
-        people = [figure.person for figure in document.figures]
-        return core_study.study(small_of(picture.digest, core_study.WORKING_SIZE), _balance(picture, document), people)
 
-    return _studies.get(look_key(document) + picture.digest, make)
+def study_of(seen: Seen) -> core_study.Study:
+    """What a reference shows of the people in it. Raises Underway."""
+    return _studies.get(seen, lambda: _asked(questions.study_of, seen))
+
+
+def _asked(function: Callable[..., T], seen: Seen, *rest: int) -> T:
+    """The answer to a question that may take seconds. Raises Underway."""
+    (said,) = jobs.do(digest(function.__name__, seen, rest), [Step(function, (seen, *rest))], Lane.PICTURES)
+    return said
 
 
 def studied(user: User, document: Document) -> Study:
     """What the reference shows about its figures and spots. Raises InputError (`no_picture_yet`)."""
     picture = _picture(user, document)
-    seen = study_of(picture, document)
+    seen = study_of(seen_of(picture, document))
     balance = _balance(picture, document)
     readings = readings_of(user, document)
     return Study(
@@ -189,35 +197,36 @@ def suggested(user: User, document: Document) -> Suggestion:
     Faces that nobody has yet become figures without a face first, then new figures.
     """
     picture = _picture(user, document)
-    seen = study_of(picture, document)
-    held = [replace(figure, face=found.face) for figure, found in zip(document.figures, seen.figures, strict=True)]
-    extra = [face for face in seen.faces if face not in [figure.face for figure in held]]
+    shown = study_of(seen_of(picture, document))
+    held = [replace(figure, face=found.face) for figure, found in zip(document.figures, shown.figures, strict=True)]
+    extra = [face for face in shown.faces if face not in [figure.face for figure in held]]
     added = [
-        Figure(f"figure-{uuid.uuid4().hex[:8]}", f"Figure {number}", face)
+        Figure(_id_of(face, document), f"Figure {number}", face)
         for number, face in enumerate(extra[: LIMITS.figures - len(held)], start=len(held) + 1)
     ]
-    if extra:
-        seen = study_of(picture, replace(document, figures=(*held, *added)))
-    pixels = decoded(picture.digest)
+    figures = (*held, *added)
+    seen = seen_of(picture, replace(document, figures=figures if extra else document.figures))
+    hits = [
+        (figure, hit)
+        for figure, rows in zip(figures, _asked(questions.suggestions_of, seen), strict=False)
+        for hit in rows
+    ]
+    read = read_regions(picture, [Disc(hit.x, hit.y, hit.radius) for _, hit in hits])
     spots = [
-        SuggestedSpot(
-            figure=figure.id,
-            place=found.place,
-            role=found.role,
-            x=found.x,
-            y=found.y,
-            radius=found.radius,
-            swatch=read_spot(pixels, Disc(found.x, found.y, found.radius)).swatch,
-        )
-        for number, figure in enumerate((*held, *added))
-        for found in suggest(seen, number)
+        SuggestedSpot(figure.id, hit.place, hit.role, hit.x, hit.y, hit.radius, reading.swatch)
+        for (figure, hit), reading in zip(hits, read, strict=True)
     ]
-    figures = [
+    rows = [
         SuggestedFigure(figure.id, figure.name, figure.face, is_new)
-        for rows, is_new in ((held, False), (added, True))
-        for figure in rows
+        for some, is_new in ((held, False), (added, True))
+        for figure in some
     ]
-    return Suggestion(tuple(figures), tuple(spots), _trouble(seen))
+    return Suggestion(tuple(rows), tuple(spots), _trouble(study_of(seen)))
+
+
+def _id_of(face: Face, document: Document) -> str:
+    """An id for the figure with a new face: the same whenever it is asked for, since asking may take several goes."""
+    return f"figure-{digest(face, [figure.id for figure in document.figures])[:8]}"
 
 
 def view(
@@ -227,20 +236,13 @@ def view(
 
     Raises InputError (`bad_view`, or what core.look.views raises).
     """
-    way = get_way(kind)
+    get_way(kind)
     picture = _picture(user, document)
-
-    def draw() -> bytes:
-        scene = Scene(
-            small_of(picture.digest, size),
-            lambda: study_of(picture, document),
-            _balance(picture, document) if balanced else None,
-        )
-        out = io.BytesIO()
-        Image.fromarray(way.see(scene, amount, borders)).save(out, "JPEG", quality=90, subsampling=0)
-        return out.getvalue()
-
-    return _views.get((picture.digest, look_key(document), kind, amount, borders, balanced, size), draw)
+    seen = seen_of(picture, document)
+    return _views.get(
+        (seen, kind, amount, borders, balanced, size),
+        lambda: ask(questions.view_of, seen, size, kind, amount, borders, balanced),
+    )
 
 
 def transfer(user: User, document: Document, steps: int) -> Transfer:
@@ -248,7 +250,7 @@ def transfer(user: User, document: Document, steps: int) -> Transfer:
     picture = _picture(user, document)
     place = measuring.place_on(document.format, picture.width, picture.height)
     lines = []
-    for line in border_lines(study_of(picture, document), steps):
+    for line in _asked(questions.lines_of, seen_of(picture, document), steps):
         points = [place.on_sheet(x, y) for x, y in line.points]
         lines.append(TransferLine(line.kind, "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points)))
     left, top, right, bottom = place.crop

@@ -15,13 +15,13 @@ from core.errors import InputError
 from core.look.measuring import Measured
 from core.look.views import FEWEST_STEPS, MOST_STEPS
 from core.look.ways import WAYS
+from server.api.memo import digest
 from server.api.requests import artist, jpeg, number, one_of
 from server.api.values import answer, asked
 from server.pictures.services import LONGEST_SHOWN, SIZES
 from server.pieces.document.history import document_of
 from server.pieces.look import services
 from server.pieces.look.values import DrawnMark, Study, Suggestion, Transfer
-from server.pieces.results import digest
 
 
 class StudyView(APIView):

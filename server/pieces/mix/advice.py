@@ -6,7 +6,6 @@ from django.contrib.auth.models import User
 
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
-from core.look.reading import read_spot
 from core.method.method import get_method
 from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
@@ -24,11 +23,11 @@ from core.recipe.ramp import ramp
 from core.recipe.reach import fitted
 from core.recipe.recipe import Recipe, work_out
 from server.api.jobs import Step, jobs
-from server.api.memo import SingleFlightCache
+from server.api.memo import SingleFlightCache, digest
 from server.materials import services as materials
-from server.pictures.services import decoded, get_picture
+from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Spot
-from server.pieces.look.readings import Readings, readings_of
+from server.pieces.look.readings import Readings, read_regions, readings_of
 from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
 from server.pieces.mix.outcomes import Lab, Outcome, labs_of, outcomes_of, seen_colours, targets_of
 from server.pieces.mix.services import no_spot, nothing_to_mix, planned
@@ -41,7 +40,6 @@ from server.pieces.mix.values import (
     PaletteStick,
     TriedRecipe,
 )
-from server.pieces.results import digest
 
 _MOST_FROM_RANGES = 100
 _WORTH_BUYING = 0.01
@@ -154,9 +152,9 @@ def context(user: User, document: Document, spot_id: str) -> list[Neighbour]:
         ("grey", "on mid grey", (_MID_GREY_L, 0.0, 0.0)),
     ]
     if document.surroundings and document.picture:
-        pixels = decoded(get_picture(user, document.picture).digest)
-        for place in document.surroundings:
-            around.append((place.id, f"beside {place.name}", read_spot(pixels, place.disc).swatch.lab))
+        read = read_regions(get_picture(user, document.picture), [place.disc for place in document.surroundings])
+        for place, reading in zip(document.surroundings, read, strict=True):
+            around.append((place.id, f"beside {place.name}", reading.swatch.lab))
     return [
         Neighbour(id=key, name=name, swatch=Swatch.of(lab), own=own, words=beside(own.lab, lab))
         for key, name, lab in around

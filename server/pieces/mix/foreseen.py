@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
-import io
-
 import numpy as np
 from django.contrib.auth.models import User
-from PIL import Image
 
-from core.colour.spaces import SRGB
 from core.errors import InputError
-from core.look import views
 from core.method.method import Method, get_method
 from core.optics.kit import Kit
 from core.optics.stack import colours_after
-from core.optics.texture import tooth_tile
-from core.recipe.forecast import Palette, forecast
-from server.api.memo import SingleFlightCache
-from server.pictures.services import LONGEST_SHOWN, get_picture, small_of
+from core.plan.questions import Foreseen, forecast_for
+from core.recipe.forecast import Palette
+from server.api.jobs import Step, jobs
+from server.api.memo import SingleFlightCache, digest
+from server.pictures.services import LONGEST_SHOWN, get_picture
 from server.pieces.document.schema import Document
 from server.pieces.look.readings import Readings, readings_of
-from server.pieces.look.services import study_of
+from server.pieces.look.services import seen_of
 from server.pieces.mix.laid_out import kit_for
 
 _forecasts: SingleFlightCache[str, bytes] = SingleFlightCache(24)
@@ -40,20 +36,14 @@ def foreseen(
         raise InputError("bad_stage", f"There is no stage {stage}.", f"Use 0 to {stages - 1}.", "stage")
     if document.picture is None or not any(spot.recipe for spot in document.spots):
         raise InputError("nothing_mixed", "Nothing is mixed yet.", "Mix the spots first.", "spots")
-    picture = get_picture(user, document.picture)
+    seen = seen_of(get_picture(user, document.picture), document)
     readings = readings_of(user, document)
 
     def draw() -> bytes:
-        small = small_of(picture.digest, LONGEST_SHOWN)
-        owners = views.enlarged(study_of(picture, document).owners, small)
-        palettes = [_palette(kit, method, document, readings, figure.id, stage) for figure in document.figures]
-        tooth = tooth_tile(kit.support) if grained else None
-        pixels = forecast(small, owners, palettes, muted, tooth, kit.support.tooth, stage is None)
-        if in_values:
-            pixels = np.repeat(views.values(views.Small(pixels, SRGB), views.MOST_STEPS)[..., :1], 3, axis=-1)
-        out = io.BytesIO()
-        Image.fromarray(pixels).save(out, "JPEG", quality=90, subsampling=0)
-        return out.getvalue()
+        palettes = tuple(_palette(kit, method, document, readings, figure.id, stage) for figure in document.figures)
+        asked = Foreseen(seen, palettes, kit.support if grained else None, kit.support.tooth, muted, stage is None)
+        step = Step(forecast_for, (asked, LONGEST_SHOWN, in_values))
+        return jobs.wait(digest("forecast", key, stage, grained, muted, in_values), step)
 
     return _forecasts.get(f"{key} {stage} {grained} {muted} {in_values}", draw)
 

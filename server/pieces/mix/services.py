@@ -24,7 +24,7 @@ from core.plan.solve import Candidates, Wanted
 from core.recipe.reach import fitted
 from core.recipe.recipe import work_out
 from server.api.jobs import Step, jobs
-from server.api.memo import SingleFlightCache
+from server.api.memo import SingleFlightCache, digest
 from server.pieces.document.schema import Document, PlannedPass, PlannedRecipe, Spot
 from server.pieces.look.readings import readings_of
 from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
@@ -32,7 +32,6 @@ from server.pieces.mix.outcomes import Lab, Outcome, labs_of, seen_colours
 from server.pieces.mix.values import (
     Answer,
 )
-from server.pieces.results import digest
 
 _candidates: SingleFlightCache[tuple[object, ...], Candidates] = SingleFlightCache(1200)
 _AT_ONCE = 8

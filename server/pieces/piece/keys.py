@@ -6,6 +6,7 @@ from django.contrib.auth.models import User
 
 from core.errors import CaltinError
 from core.recipe.recipe import MODEL
+from server.api.memo import digest
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.look import services as looking
@@ -13,7 +14,6 @@ from server.pieces.look.readings import readings_of
 from server.pieces.mix.laid_out import colour_of, tray_of
 from server.pieces.mix.outcomes import Outcomes, outcomes_of
 from server.pieces.piece.values import Keys
-from server.pieces.results import digest
 from server.pieces.work.services import tasks_of
 
 

@@ -15,7 +15,7 @@ from rest_framework.exceptions import ValidationError
 from core.errors import CaltinError
 from core.look.measuring import Measured
 from core.plan.setup import check_setup
-from server.api.memo import SingleFlightCache
+from server.api.memo import SingleFlightCache, digest
 from server.api.values import decode, encode, value
 from server.materials import services as materials
 from server.pictures.models import Picture
@@ -44,7 +44,6 @@ from server.pieces.piece.values import (
     SpotFound,
     WritePiece,
 )
-from server.pieces.results import digest
 from server.pieces.work.services import note_work, ticked, work_of
 from server.pieces.work.values import Change, WorkChanges
 

@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.errors import StaleWriteError
+from server.api.memo import digest
 from server.api.requests import artist, jpeg, number
 from server.api.values import answer, asked, encode
 from server.pieces.document import history
@@ -30,7 +31,6 @@ from server.pieces.piece.values import (
     Solve,
     WritePiece,
 )
-from server.pieces.results import digest
 
 
 def _shown(request: Request, opened: history.Opened) -> Any:

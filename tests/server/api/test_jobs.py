@@ -14,7 +14,7 @@ from rest_framework.test import APIClient
 
 from core.errors import InputError
 from server.api import jobs as module
-from server.api.jobs import Jobs, Step, Underway
+from server.api.jobs import Jobs, Lane, Step, Underway
 from tests.server.conftest import Json, written
 from tests.steps import deadly, priority, said, wrong
 
@@ -45,6 +45,35 @@ def test_work_is_done_elsewhere_and_behind_everything_else(apart: Jobs) -> None:
     ((pid, nice),) = finished(lambda: apart.do("priority", [Step(priority, ())]))
     assert pid != os.getpid()
     assert nice == 19
+
+
+def test_pictures_have_a_process_of_their_own(apart: Jobs, tmp_path: Path) -> None:
+    ((planning, _),) = finished(lambda: apart.do("who plans", [Step(priority, ())]))
+    with pytest.raises(Underway):
+        apart.do("long", [Step(said, (str(tmp_path / "trace"), "x", 2.0))])
+    looking, nice = apart.wait("who looks", Step(priority, ()))
+    assert looking != planning
+    assert nice == 5
+    with pytest.raises(Underway):
+        apart.do("long", [Step(said, (str(tmp_path / "trace"), "x", 2.0))])
+    apart.cancel("long")
+
+
+def test_a_short_job_does_not_wait_for_a_long_one_to_end(apart: Jobs, tmp_path: Path) -> None:
+    file = str(tmp_path / "trace")
+    with pytest.raises(Underway):
+        apart.do("long", [Step(said, (file, letter, 0.3)) for letter in "abcdefghij"])
+    assert apart.wait("short", Step(said, (file, "!", 0.0)), Lane.PLANS) == "!"
+    assert finished(lambda: apart.do("long", [Step(said, (file, letter, 0.3)) for letter in "abcdefghij"]))
+    trace = Path(file).read_text()
+    assert sorted(trace) == sorted("!abcdefghij")
+    assert trace.index("!") <= 5
+
+
+def test_waiting_ends_with_what_the_step_raises(apart: Jobs) -> None:
+    with pytest.raises(InputError) as refused:
+        apart.wait("wrong", Step(wrong, ()))
+    assert refused.value.code == "no_such_thing"
 
 
 def test_who_asks_hears_how_far_it_is_and_equal_questions_are_one_job(apart: Jobs, tmp_path: Path) -> None:

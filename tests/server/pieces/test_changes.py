@@ -177,7 +177,7 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
 
     monkeypatch.setattr("server.pieces.mix.outcomes.work_out", never)
     monkeypatch.setattr("core.plan.questions.lay_out", never)
-    monkeypatch.setattr("server.pieces.look.readings.read_spot", never)
+    monkeypatch.setattr("core.look.questions.read_spot", never)
     now = client.get(f"/api/pieces/{solved['id']}").json()
     assert keys_of(now) == keys_of(solved)
     assert now["found"] == solved["found"]

@@ -11,9 +11,12 @@ from core.colour.spaces import Floats
 from core.recipe.cost import CHOOSING_K_L, colour_cost
 
 _SLICES_L = (2.0, 6.0, np.inf)
+"""Half widths in L* of what is looked at: most targets are served by the first, a small part of all."""
 _MOST_S_L = 1.75
+"""The largest weight S_L that CIEDE2000 gives a step of lightness (at L* 0 and 100)."""
 _EXACT_PER_WANTED = 2
 _EXACT_AT_LEAST = 48
+"""How many of the nearest by the quick stand-in are measured exactly, so that the true nearest is among them."""
 
 Distance = Callable[[NDArray[np.float32]], NDArray[np.float32]]
 
@@ -46,6 +49,7 @@ class Pool:
         for slice_l in _SLICES_L:
             low, high = np.searchsorted(self.lightness, [target[0] - slice_l, target[0] + slice_l])
             positions, labs, costs = self._best_of(target, count, slice(low, high), near or distance_from(target))
+            # Whatever lies outside the slice costs at least its distance in lightness and the least penalty of all.
             if len(costs) == count and costs[-1] <= slice_l / (CHOOSING_K_L * _MOST_S_L) + self.least:
                 break
         return positions, labs, costs

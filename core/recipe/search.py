@@ -53,12 +53,14 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
             leaders = [_worth_deepening(table, held) for held in found]
             if any(len(paths) for paths in leaders):
                 harvest(*_fours(table, wanted, leaders))
+    # Rounded: single precision must not decide between equal stacks, or machines would give different recipes.
     return [sorted(held, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path)) for held in found]
 
 
 def _worth_deepening(table: Table, held: Sequence[Found]) -> list[Path]:
     """The best stacks of three of one target, if one more pass could pay for itself."""
     threes = sorted((hit.cost, hit.path) for hit in held if len(hit.path) == 3)
+    # Four passes cost at least four of the cheapest actions: where the best known costs less, they cannot beat it.
     pays = min(hit.cost for hit in held) > 4 * float(table.costs.min()) if threes else False
     return [path for _, path in threes[:_APPENDED_TO]] if pays else []
 
@@ -68,6 +70,7 @@ def _fours(table: Table, targets: Floats, leaders: Sequence[Sequence[Path]]) -> 
     paths = np.array([path for held in leaders for path in held], dtype=np.intp)
     roots, deposits = table.run(paths)
     penalties = table.penalties_after(paths, deposits)
+    # Working all of them out would take dozens of times as long; the learnt effects tell which are worth it.
     expected = table.grounds.expected(table.labs_of(roots).astype(float), table.box.tooth_left_at(deposits))
     picked = []
     ends = np.cumsum([len(held) for held in leaders])

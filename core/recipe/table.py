@@ -22,19 +22,26 @@ from core.recipe.pool import Pool, forms_at
 from core.recipe.rules import Rules
 
 _CHUNK, _PART, _SEEN_AT_ONCE = 16, 1024, 8192
-"""How many states, stacks and colours are worked out at once: what the processor's caches hold."""
+"""How many states, stacks and colours are worked out at once: what the processor's caches hold. Measured."""
 _FEW_ACTIONS = 400
 """A tray with no more than these is small: more is followed up there, since it costs little."""
 _QUERIES, _USUAL_TARGETS = 60_000, 24
+"""How many questions to the trees of colours a search of a usual piece may cost: one a target, action and class. The
+more actions, the fewer classes of tooth, so that the time stays about the same."""
 _FEWEST_CLASSES, _MOST_CLASSES, _CLASSES_OF_FEW = 2, 8, 16
 _NEIGHBOURS_BY_PAIRS = 1_200_000
 _FEWEST_NEIGHBOURS, _MOST_NEIGHBOURS = 4, 40
+"""Grounds looked at around each that is wanted. Grounds grow with the square of the actions, and lie the denser."""
 _MOST_GROUNDS, _SPREAD_GROUNDS = 60_000, 20_000
+"""More grounds than the first are thinned out to about the second."""
 _FOLLOWED_UP, _FOLLOWED_UP_OF_FEW, _WORTH = 4.0, 8.0, 1.5
 """By how much a third pass may seem to cost more than the best known and still be corrected, and at last worked out."""
 _LEARNT_FROM = 32
 """From how many stacks, of each depth, the effect of the actions is learnt."""
-_ROUGHLY, _DAMPING = 1.0, 0.002
+_ROUGHLY = 1.0
+"""A ground up to twice as far away as the nearest will do: it is corrected afterwards, and found much sooner."""
+_DAMPING = 0.002
+"""An action that covers leaves nearly nothing of the ground; undamped, its inverse would ask for impossible grounds."""
 _SCALE = np.array([1.6, 1.0, 1.0])
 """A step of lightness against one of a or b, among grounds."""
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
@@ -72,6 +79,7 @@ class Table:
         self.stick_of = np.array([action.stick for action in box.actions], dtype=np.intp)
         self.costs = (action_costs(box) + rules.surcharge[self.stick_of]).astype(np.float32)
         blank, bare = box.blank()
+        # States are kept as what the box goes on from: a pass more costs one step, never the whole stack again.
         roots, self.deposits = box.expand(blank, bare)
         self.roots = roots[0]
         self.first_labs = self.labs_of(self.roots)
@@ -114,6 +122,8 @@ class Table:
         follow (g, n): the sticks that may go over each; others need not be worked out, and are NaN then.
         """
         labs = np.full((len(roots), len(self.box.actions), 3), np.nan, dtype=np.float32)
+        # The box works out all actions of a stick over all states of one deposit in a single product of matrices. So
+        # states are sorted by deposit first, then by how many sticks may follow, that few are worked out in vain.
         every = np.unique(self.stick_of)
         wanted = np.ones((len(roots), len(self.box.sticks)), dtype=bool) if follow is None else follow
         _, group = np.unique(np.round(deposits, 9), return_inverse=True)
@@ -136,6 +146,7 @@ class Table:
 
     def labs_of(self, roots: NDArray[np.float32]) -> NDArray[np.float32]:
         """CIELAB (…, 3) of the search's roots."""
+        # Single precision halves what goes through the caches; what is shown is worked out anew in double.
         flat = roots.reshape(-1, roots.shape[-1])
         labs = np.empty((len(flat), 3), dtype=np.float32)
         for i in range(0, len(flat), _SEEN_AT_ONCE):
@@ -213,6 +224,8 @@ class Table:
             # Put last, it leaves the actions of the others where they are.
             box = get_medium(end.stick.medium).prepare((*box.sticks, end.stick), box.support)
         laid = np.array([action.technique == "lay" for action in box.actions])
+        # An end that is a pass of its own goes over any stack; one that changes how the last pass is done only where
+        # that was plainly laid, over enough below it.
         paths = paths if end.added else paths[laid[paths[:, -1]] & (paths.shape[1] > end.over)]
         costs = self.costs[paths].sum(axis=1) + (LAYER_COST if end.added else 0.0)
         roots, deposits = self.run(paths)
@@ -221,6 +234,7 @@ class Table:
         if end.added:
             seen = box.reflectance(box.apply(box.pile(paths), end.added)) if len(paths) else np.empty((0, N_BANDS))
         else:
+            # One call an action instead of one a stack: what lies below differs, what is done on top does not.
             seen = np.empty((len(paths), N_BANDS))
             below = box.pile(paths[:, :-1])
             for action in np.unique(paths[:, -1]):
@@ -267,6 +281,7 @@ class _Grounds:
         self.labs = table.labs_of(self.roots).astype(float)
         self.penalties = table.twos.penalties[order]
         tooth = table.box.tooth_left_at(self.deposits)
+        # Where no tooth is left a pass changes nothing, and its effect could not be turned round.
         usable = np.flatnonzero(tooth >= max(table.rules.least_tooth, 1e-6))
         by_tooth = usable[np.argsort(tooth[usable], kind="stable")]
         self.effects = self._learnt(by_tooth)
@@ -274,6 +289,7 @@ class _Grounds:
         classes = _CLASSES_OF_FEW
         if n_actions > _FEW_ACTIONS:
             classes = int(np.clip(_QUERIES // (_USUAL_TARGETS * n_actions), _FEWEST_CLASSES, _MOST_CLASSES))
+        # Equally many grounds a class: within one the effect of an action is taken as the same for all.
         for members in np.array_split(by_tooth, classes):
             if len(members):
                 matrix, offset = self._effect(float(np.median(tooth[members])))
@@ -317,6 +333,8 @@ class _Grounds:
         which, action = np.divmod(np.arange(len(targets) * n_actions), n_actions)
         base = targets.take(which, axis=0)
         seen = np.einsum("aji,tj->tai", part.matrix, targets).reshape(-1, 3) + part.offset.take(action, axis=0)
+        # `seen` is what a target would become under an action, were the target itself the ground. What that misses of
+        # the target, carried back through the action, is how the ground must differ from it: a step of Newton's.
         forms, pairs = forms_at(targets), []
 
         def promising(labs: Floats, slack: float = patience) -> NDArray[np.intp]:
@@ -331,11 +349,13 @@ class _Grounds:
             _, near = part.tree.query(wanted * _SCALE, eps=_ROUGHLY)
             ground = part.members[near]
             if turn == 0:
+                # Foreseen linearly, most pairs are hopeless already: they are dropped before the exact model is asked.
                 kept = promising(
                     np.einsum("nji,nj->ni", part.matrix.take(action, axis=0), self.labs.take(ground, axis=0))
                     + part.offset.take(action, axis=0)
                 )
                 which, action, ground = which[kept], action[kept], ground[kept]
+            # The next correction starts from what the exact model says of the ground found, not from the linear guess.
             roots, _ = table.advance(self.roots.take(ground, axis=0), self.deposits[ground], action)
             seen = table.labs_of(roots).astype(float)
             kept = promising(seen)
@@ -343,6 +363,8 @@ class _Grounds:
             base = self.labs.take(ground, axis=0)
             pairs.append(np.column_stack([ground, action]))
         wanted = base + np.einsum("nij,nj->ni", part.inverse.take(action, axis=0), targets.take(which, axis=0) - seen)
+        # Around the corrected ground several are followed up: a cheaper or a nearer one may stand beside the nearest.
+        # Each is foreseen by its distance from the one worked out, and only what seems worth it is kept.
         count = min(most, len(part.members))
         _, near = part.tree.query(wanted * _SCALE, count)
         ground = part.members[near.reshape(-1, count)]
@@ -358,6 +380,7 @@ class _Grounds:
     def stacks(self, targets: Floats, so_far: Floats) -> tuple[Pool, NDArray[np.intp]]:
         """Stacks of three passes that may end near any of the targets, worked out, and their paths; see `under`."""
         table, n_actions = self.table, len(self.table.box.actions)
+        # One number a pair: what several targets or classes ask for is worked out once.
         keys = np.unique(self.under(targets, so_far) @ [n_actions, 1])
         ground, action = np.divmod(keys, n_actions)
         before = self.paths[ground]
@@ -375,6 +398,8 @@ def _spread_out(twos: Pool) -> NDArray[np.intp]:
     """All the stacks; of very many, about _SPREAD_GROUNDS, each the cheapest of a small cell of colour."""
     if len(twos) <= _MOST_GROUNDS:
         return np.arange(len(twos))
+    # A cell is about as large as the choosing difference hardly feels (lightness counts double there), and gets one
+    # number, so that sorting by cost and keeping the first of each number gives the cheapest of every cell.
     cells = np.floor(twos.labs / [0.8, 1.6, 1.6]).astype(np.int64) @ np.array([1_000_000, 1000, 1])
     by_cost = np.argsort(twos.penalties)
     _, first = np.unique(cells[by_cost], return_index=True)
@@ -388,6 +413,8 @@ def _spaced(count: int) -> NDArray[np.intp]:
 
 def _features(labs: Floats, tooth: Floats) -> Floats:
     """(g, 8): (L, a, b, 1) times √tooth, and times tooth, of colours (g, 3)."""
+    # A pass takes what tooth it finds: its effect fades with it, at first fast and then evenly. The two terms span
+    # both, and neither leaves anything where no tooth is left.
     plain = np.column_stack([labs, np.ones(len(labs))])
     return np.column_stack([plain * np.sqrt(tooth)[:, None], plain * tooth[:, None]])
 

@@ -87,6 +87,9 @@ export function PictureCanvas(props: Props) {
   }, [width, height, byWidth]);
 
   const longer = Math.max(size.w, size.h);
+  // A picture that is there is not asked for again, smaller, because something else takes room for a while.
+  const [longest, setLongest] = useState(0);
+  if (longer > longest) setLongest(longer);
   const where = (event: PointerEvent): Point => {
     const box = picture.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
@@ -170,7 +173,7 @@ export function PictureCanvas(props: Props) {
     <div className={`stage${byWidth ? " is-by-width" : ""}`} ref={place}>
       <div className="stage-inner" style={{ width: size.w, height: size.h }}>
         {/* Only where its size is known is it asked for: no smaller or larger than it is shown. */}
-        {longer > 0 && <img src={sized(url, longer)} alt={alt} draggable={false} />}
+        {longest > 0 && <img src={sized(url, longest)} alt={alt} draggable={false} />}
         <svg
           ref={picture}
           width={size.w}
@@ -265,7 +268,7 @@ export function PictureCanvas(props: Props) {
           })}
           {props.above?.(size)}
         </svg>
-        {props.lens && <Lens url={sized(props.lens, longer)} alt={alt} w={size.w} h={size.h} />}
+        {props.lens && <Lens url={sized(props.lens, longest)} alt={alt} w={size.w} h={size.h} />}
       </div>
     </div>
   );

@@ -41,7 +41,7 @@ _REFUSED = {
         }
     },
 }
-_LONG = ("/solve", "/prepare", "/answers", "/palette", "/missing")
+_LONG = ("/solve", "/prepare", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer")
 """How addresses end behind which work is done as jobs (see server.api.jobs)."""
 _UNDERWAY = {
     "type": "object",

@@ -17,6 +17,8 @@ export function useWrite<Given, Made>(
   });
 }
 
-/** What is said of a write that was refused; empty if it was not. */
-export const problemOf = (error: Error | null): string =>
-  error ? (error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error)) : "";
+/** What is said of something that was refused; empty if it was not. kept: what is said to be as it was. */
+export function problemOf(error: Error | null, kept = "Nothing was changed."): string {
+  if (!(error instanceof Refusal)) return error ? String(error) : "";
+  return `${error.message} ${kept}`.trim();
+}

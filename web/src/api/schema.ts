@@ -3093,6 +3093,7 @@ export interface operations {
                     "application/json": components["schemas"]["Study"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -3125,6 +3126,7 @@ export interface operations {
                     "application/json": components["schemas"]["Suggestion"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -3161,6 +3163,7 @@ export interface operations {
                     "application/json": components["schemas"]["Transfer"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];

@@ -1,7 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { Refusal, type SignedIn, server } from "../../api/client";
+import { type SignedIn, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import "./account.css";
 
 const exportUrl = "/api/account/export";
@@ -24,10 +25,8 @@ export function AccountPage({ artist }: { artist: string }) {
   );
 }
 
-const said = (error: unknown) => (error instanceof Refusal ? error.message : error ? String(error) : "");
-
-function Problem({ error }: { error: unknown }) {
-  const text = said(error);
+function Problem({ error }: { error: Error | null }) {
+  const text = problemOf(error, "");
   return text ? (
     <p className="problem" role="alert">
       {text}
@@ -81,12 +80,8 @@ function since(row: SignedIn): string {
 }
 
 function Sessions() {
-  const queries = useQueryClient();
   const sessions = useQuery({ queryKey: ["sessions"], queryFn: server.sessions });
-  const end = useMutation({
-    mutationFn: server.endSession,
-    onSettled: () => queries.invalidateQueries({ queryKey: ["sessions"] }),
-  });
+  const end = useWrite(server.endSession, ["sessions"]);
   return (
     <section aria-labelledby="sessions">
       <h2 id="sessions">Where you are signed in</h2>
@@ -120,14 +115,7 @@ function Sessions() {
 
 function Password() {
   const [text, setText] = useState("");
-  const queries = useQueryClient();
-  const set = useMutation({
-    mutationFn: server.setPassword,
-    onSuccess: async () => {
-      setText("");
-      await queries.invalidateQueries({ queryKey: ["sessions"] });
-    },
-  });
+  const set = useWrite(server.setPassword, ["sessions"], () => setText(""));
   const send = (event: FormEvent) => {
     event.preventDefault();
     set.mutate(text);
@@ -158,10 +146,7 @@ function Password() {
 
 function Farewell({ artist }: { artist: string }) {
   const [name, setName] = useState("");
-  const end = useMutation({
-    mutationFn: server.deleteAccount,
-    onSuccess: () => window.location.assign("/sign-in"),
-  });
+  const end = useWrite(server.deleteAccount, [], () => window.location.assign("/sign-in"));
   const send = (event: FormEvent) => {
     event.preventDefault();
     end.mutate(name);

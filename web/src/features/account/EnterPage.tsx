@@ -1,27 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
-import { Refusal, server } from "../../api/client";
+import { server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 
 /** The page of a one-time link. Only its button spends it: mail scanners and prefetches open links too. */
 export function EnterPage() {
   const { token = "" } = useParams();
-  const [problem, setProblem] = useState("");
-  const [busy, setBusy] = useState(false);
   const queries = useQueryClient();
   const go = useNavigate();
-  const enter = async () => {
-    setBusy(true);
-    try {
-      await server.enter(token);
-      queries.clear();
-      void go("/", { replace: true });
-    } catch (error) {
-      setProblem(error instanceof Refusal ? error.message : String(error));
-      setBusy(false);
-    }
-  };
+  const enter = useWrite(server.enter, [], () => {
+    queries.clear();
+    void go("/", { replace: true });
+  });
+  const problem = problemOf(enter.error, "");
   return (
     <main className="sign-in">
       <h1>Caltin</h1>
@@ -36,7 +28,7 @@ export function EnterPage() {
       ) : (
         <>
           <p>This link signs you in once, in this browser.</p>
-          <Button variant="act" autoFocus disabled={busy} onClick={() => void enter()}>
+          <Button variant="act" autoFocus disabled={!enter.isIdle} onClick={() => enter.mutate(token)}>
             Sign in
           </Button>
         </>

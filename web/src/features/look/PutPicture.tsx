@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { Refusal, server } from "../../api/client";
+import { server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { useEditor } from "../../document/useEditor";
 
 /** Takes a reference by drag or by file dialog; `again` is the small button once there is one. */
@@ -8,26 +9,19 @@ export function PutPicture({ again = false }: { again?: boolean }) {
   const { edit } = useEditor();
   const file = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState("");
-  const take = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    setBusy(true);
-    setProblem("");
-    try {
-      const picture = await server.addPicture(chosen);
-      // What was seen in the old picture says nothing about the new one; spots are read anew.
-      edit((document) => ({
-        ...document,
-        picture: picture.id,
-        balance: null,
-        figures: document.figures.map((figure) => ({ ...figure, face: null, strokes: [] })),
-      }));
-    } catch (error) {
-      setProblem(error instanceof Refusal ? `${error.message} Your piece is as it was.` : String(error));
-    } finally {
-      setBusy(false);
-    }
+  const add = useWrite(server.addPicture, ["space"], (picture) =>
+    // What was seen in the old picture says nothing about the new one; spots are read anew.
+    edit((document) => ({
+      ...document,
+      picture: picture.id,
+      balance: null,
+      figures: document.figures.map((figure) => ({ ...figure, face: null, strokes: [] })),
+    })),
+  );
+  const busy = add.isPending;
+  const problem = problemOf(add.error, "Your piece is as it was.");
+  const take = (chosen: File | undefined) => {
+    if (chosen) add.mutate(chosen);
   };
   const input = (
     <input
@@ -37,7 +31,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
       aria-label="Picture file"
       accept="image/jpeg,image/png,image/webp,image/tiff,image/heic,image/heif,.heic,.heif"
       onChange={(event) => {
-        void take(event.target.files?.[0]);
+        take(event.target.files?.[0]);
         event.target.value = "";
       }}
     />
@@ -71,7 +65,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
         onDrop={(event) => {
           event.preventDefault();
           setOver(false);
-          void take(event.dataTransfer.files[0]);
+          take(event.dataTransfer.files[0]);
         }}
       >
         {input}

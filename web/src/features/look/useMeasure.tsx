@@ -1,5 +1,6 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { type Mark, type Measured, type PieceDocument, server } from "../../api/client";
+import { useWrite } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Size } from "../../ui/PictureCanvas";
@@ -18,20 +19,12 @@ export function useMeasure(): Task & { add: () => void } {
   const { marks, cross, grid, unit } = piece.document;
   const [kind, setKind] = useState<Kind>("caliper");
   const [draft, setDraft] = useState<Mark | null>(null);
-  const [live, setLive] = useState<Measured | undefined>(undefined);
+  const live = useWrite((mark: Mark) => server.measure(piece.id, mark));
   const [chosen, setChosen] = useState<string | null>(null);
-  const asking = useRef(false);
   const change = (part: Partial<PieceDocument>) => edit((held) => ({ ...held, ...part }));
 
   const ask = (mark: Mark) => {
-    if (asking.current) return;
-    asking.current = true;
-    void server
-      .measure(piece.id, mark)
-      .then(setLive, () => setLive(undefined))
-      .finally(() => {
-        asking.current = false;
-      });
+    if (!live.isPending) live.mutate(mark);
   };
   const remove = (id: string) =>
     change({ marks: marks.filter((mark) => mark.id !== id), unit: unit === id ? null : unit });
@@ -101,7 +94,7 @@ export function useMeasure(): Task & { add: () => void } {
         if (kind === "cross") return change({ cross: at });
         const from = kind === "ray" ? (cross ?? { x: 0.5, y: 0.5 }) : at;
         setChosen(null);
-        setLive(undefined);
+        live.reset();
         setDraft({ id: newId(), kind, x1: from.x, y1: from.y, x2: at.x, y2: at.y });
       },
       move: (at) => {
@@ -130,7 +123,7 @@ export function useMeasure(): Task & { add: () => void } {
             piece.found.measured.find((row) => row.id === mark.id),
           ),
         )}
-        {draft && line(draft, size, live)}
+        {draft && line(draft, size, live.data)}
       </>
     ),
     panel: (

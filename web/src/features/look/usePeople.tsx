@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { Refusal, type Spot, type Stroke, type Study, server } from "../../api/client";
+import { type Spot, type Stroke, type Study, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Point, Size } from "../../ui/PictureCanvas";
@@ -30,8 +31,12 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
   const [painting, setPainting] = useState<Painting>(null);
   const [points, setPoints] = useState<Point[]>([]);
   const [proposal, setProposal] = useState<Proposal | null>(null);
-  const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState("");
+  const [full, setFull] = useState("");
+  const ask = useWrite(
+    () => server.suggest(piece.id),
+    [],
+    (found) => setProposal({ ...found, dropped: new Set() }),
+  );
   const index = figures.findIndex((row) => row.id === figure);
   const longer = (size: Size) => Math.max(size.w, size.h) * (painting?.radius ?? 0);
 
@@ -46,9 +51,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
   };
   const keep = (drawn: Stroke) => {
     if ((figures[index]?.strokes.length ?? 0) >= (limits.strokes ?? 0))
-      return setProblem(
-        `There are ${limits.strokes} strokes, the most there can be. Undo some of them first.`,
-      );
+      return setFull(`There are ${limits.strokes} strokes, the most there can be. Undo some of them first.`);
     edit((held) => ({
       ...held,
       figures: held.figures.map((row, i) =>
@@ -56,16 +59,9 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
       ),
     }));
   };
-  const suggest = async () => {
-    setBusy(true);
-    setProblem("");
-    try {
-      setProposal({ ...(await server.suggest(piece.id)), dropped: new Set() });
-    } catch (error) {
-      setProblem(error instanceof Refusal ? error.message : String(error));
-    } finally {
-      setBusy(false);
-    }
+  const suggest = () => {
+    setFull("");
+    ask.mutate(undefined);
   };
   const toggle = (i: number) =>
     setProposal((held) => {
@@ -111,7 +107,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
   };
 
   return {
-    suggest: () => void suggest(),
+    suggest,
     proposal,
     tool: painting
       ? {
@@ -189,9 +185,9 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
           }))
         }
         proposal={proposal}
-        busy={busy}
-        problem={problem}
-        onSuggest={() => void suggest()}
+        busy={ask.isPending}
+        problem={full || problemOf(ask.error, "")}
+        onSuggest={suggest}
         onTake={take}
         onLeave={() => setProposal(null)}
         marked={spots.length > 0}

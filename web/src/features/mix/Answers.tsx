@@ -1,6 +1,6 @@
-import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Answer, Refusal, server } from "../../api/client";
+import { type Answer, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { usePiece } from "../../document/useEditor";
 import { Pair } from "../../ui/Swatch";
 
@@ -9,20 +9,12 @@ type Props = { spot: string; onTake: (answer: Answer) => void };
 /** Other good recipes for the spot, each to be taken over. */
 export function Answers({ spot, onTake }: Props) {
   const piece = usePiece();
-  const [found, setFound] = useState<{ version: number; rows: Answer[] } | null>(null);
-  const [problem, setProblem] = useState("");
-  const ask = () =>
-    server.answers(piece.id, spot).then(
-      (rows) => {
-        setProblem("");
-        setFound({ version: piece.version, rows });
-      },
-      (error: unknown) => setProblem(error instanceof Refusal ? error.message : String(error)),
-    );
-  if (!found) {
+  const ask = useWrite(() => server.answers(piece.id, spot));
+  const problem = problemOf(ask.error, "");
+  if (!ask.data) {
     return (
       <>
-        <Button variant="quiet" size="sm" onClick={() => void ask()}>
+        <Button variant="quiet" size="sm" disabled={ask.isPending} onClick={() => ask.mutate(undefined)}>
           Other answers
         </Button>
         {problem && (
@@ -35,7 +27,7 @@ export function Answers({ spot, onTake }: Props) {
   }
   return (
     <ul className="answers" aria-label="Other answers">
-      {found.rows.map((row) => (
+      {ask.data.map((row) => (
         <li key={row.kind}>
           {row.outcome.target && row.outcome.result && (
             <Pair target={row.outcome.target} result={row.outcome.result} />

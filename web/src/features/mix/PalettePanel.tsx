@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Palette, Refusal, type Schemas, type Stick, server } from "../../api/client";
+import { type Palette, type Schemas, type Stick, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 import { useAhead, useMaterials, usePalette } from "../../api/queries";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Segments } from "../../ui/Segments";
@@ -180,46 +181,45 @@ function Held({ palette, sticks, set }: HeldProps) {
 
 /** The sticks that would help most, and how each could be mixed from what is there. */
 function Buy({ palette }: { palette: Palette }) {
-  const piece = usePiece();
-  const [mixed, setMixed] = useState<Record<string, Schemas["TriedRecipe"] | string>>({});
-  const mix = (code: string) =>
-    server.missing(piece.id, code).then(
-      (recipe) => setMixed((held) => ({ ...held, [code]: recipe })),
-      (error: unknown) =>
-        setMixed((held) => ({ ...held, [code]: error instanceof Refusal ? error.message : String(error) })),
-    );
   if (palette.buy.length === 0) return null;
   return (
     <section aria-label="What would help most">
       <h2 className="h6">What would help most</h2>
       <ul className="palette-list">
-        {palette.buy.map((row) => {
-          const found = mixed[row.code];
-          return (
-            <li key={row.code}>
-              <Chip swatch={row.swatch} />
-              <span className="stick-words">
-                {row.name} <span className="hint">{row.range}</span>
-              </span>
-              <span className="numbers">+{row.gain.toFixed(2)}</span>
-              {!found && (
-                <Button size="sm" variant="quiet" onClick={() => void mix(row.code)}>
-                  mix it instead
-                </Button>
-              )}
-              {typeof found === "string" && <span role="alert">{found}</span>}
-              {found && typeof found !== "string" && found.outcome.target && found.outcome.result && (
-                <span className="mixed">
-                  <Pair target={found.outcome.target} result={found.outcome.result} />{" "}
-                  <span className="numbers">
-                    {found.passes.map((pass) => `${pass.stick} ${pass.pressure} ${pass.repeats}×`).join(", ")}
-                  </span>
-                </span>
-              )}
-            </li>
-          );
-        })}
+        {palette.buy.map((row) => (
+          <Wish key={row.code} row={row} />
+        ))}
       </ul>
     </section>
+  );
+}
+
+function Wish({ row }: { row: Palette["buy"][number] }) {
+  const piece = usePiece();
+  const mix = useWrite(() => server.missing(piece.id, row.code));
+  const problem = problemOf(mix.error, "");
+  const { target, result } = mix.data?.outcome ?? {};
+  return (
+    <li>
+      <Chip swatch={row.swatch} />
+      <span className="stick-words">
+        {row.name} <span className="hint">{row.range}</span>
+      </span>
+      <span className="numbers">+{row.gain.toFixed(2)}</span>
+      {!mix.data && !problem && (
+        <Button size="sm" variant="quiet" disabled={mix.isPending} onClick={() => mix.mutate(undefined)}>
+          mix it instead
+        </Button>
+      )}
+      {problem && <span role="alert">{problem}</span>}
+      {mix.data && target && result && (
+        <span className="mixed">
+          <Pair target={target} result={result} />{" "}
+          <span className="numbers">
+            {mix.data.passes.map((pass) => `${pass.stick} ${pass.pressure} ${pass.repeats}×`).join(", ")}
+          </span>
+        </span>
+      )}
+    </li>
   );
 }

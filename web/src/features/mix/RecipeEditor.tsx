@@ -1,4 +1,3 @@
-import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import {
   type Outcome,
@@ -10,6 +9,7 @@ import {
   server,
   toothUrl,
 } from "../../api/client";
+import { useWrite } from "../../api/mutations";
 import { useLimits, useMaterials } from "../../api/queries";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Grain } from "../../ui/Grain";
@@ -23,6 +23,12 @@ import { StickChoice } from "./StickChoice";
 /** Whether a stick is of a medium, or of one that this medium can be laid over. */
 const fits = (stick: Stick, medium: Schemas["Medium"] | undefined) =>
   !!medium && (stick.medium === medium.id || medium.over.includes(stick.medium));
+
+/** What was foreseen of a recipe that was just changed, or what is wrong with it. */
+function triedOutcome(found: Outcome | undefined, error: Error | null): Outcome | undefined {
+  // Without a connection the saved piece will bring the colour later.
+  return error instanceof Refusal && error.status > 0 ? TROUBLE(error.message) : found;
+}
 
 /** What stands where nothing could be worked out. */
 const TROUBLE = (trouble: string): Outcome => ({
@@ -58,8 +64,7 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
   const busy = useEditing((state) => state.busy);
   const materials = useMaterials();
   const limits = useLimits();
-  const [tried, setTried] = useState<{ passes: Pass[]; outcome: Outcome } | null>(null);
-  const asked = useRef(0);
+  const tried = useWrite((body: Schemas["TrialRequest"]) => server.predict(piece.id, body));
   const recipe = spot.recipe;
   const { setup } = piece.document;
   const media = materials.data?.media ?? [];
@@ -80,21 +85,14 @@ export function RecipeEditor({ spot, number, sticks, picking, onPick }: Props) {
     return medium;
   };
   const toolOf = (index: number) => worksIn(index)?.tools.find((tool) => tool.code === passes[index]?.stick);
-  const outcome = tried?.passes === passes ? tried.outcome : spot.outcome;
+  const outcome =
+    (tried.variables?.passes === passes && triedOutcome(tried.data, tried.error)) || spot.outcome;
   const { target, result, paper, steps = [] } = outcome ?? {};
 
   const change = (next: Pass[]) => {
     editSpot(spot.id, { recipe: { ...recipe, passes: next } });
-    const mine = ++asked.current;
     const wanted = spot.outcome?.target?.lab ?? spot.reading?.swatch.lab;
-    if (!wanted) return;
-    const show = (found: Outcome) => mine === asked.current && setTried({ passes: next, outcome: found });
-    server
-      .predict(piece.id, { target: wanted, role: spot.role, passes: next })
-      .then(show, (error: unknown) => {
-        // Without a connection the saved piece will bring the colour later.
-        if (error instanceof Refusal && error.status > 0) show(TROUBLE(error.message));
-      });
+    if (wanted) tried.mutate({ target: wanted, role: spot.role, passes: next });
   };
   const put = (index: number, part: Partial<Pass>) =>
     change(passes.map((pass, i) => (i === index ? { ...pass, ...part } : pass)));

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { pictureUrl, Refusal, type Schemas, type SwatchData, server } from "../../api/client";
+import { pictureUrl, type Schemas, type SwatchData, server } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
 
 type Place = Schemas["DiscRequest"];
 const RADIUS = 0.02;
@@ -8,16 +9,22 @@ const RADIUS = 0.02;
 /** Reads a paper's colour from a photograph on which a white sheet lies beside it: two clicks. */
 export function PaperPhoto({ onRead }: { onRead: (swatch: SwatchData) => void }) {
   const file = useRef<HTMLInputElement>(null);
-  const [picture, setPicture] = useState<Schemas["Picture"] | null>(null);
   const [paper, setPaper] = useState<Place | null>(null);
-  const [said, setSaid] = useState("");
-  const fail = (error: unknown) =>
-    setSaid(error instanceof Refusal ? `${error.message} Nothing was changed.` : String(error));
+  const photo = useWrite(server.addPicture, ["space"]);
+  const read = useWrite(
+    (places: { paper: Place; white: Place }) => server.patch(photo.data?.id ?? "", places),
+    [],
+    (swatch) => {
+      onRead(swatch);
+      setPaper(null);
+    },
+  );
+  const picture = photo.data;
   const open = (chosen: File | undefined) => {
     if (!chosen) return;
     setPaper(null);
-    setSaid("");
-    server.addPicture(chosen).then(setPicture, fail);
+    read.reset();
+    photo.mutate(chosen);
   };
   const click = (event: React.MouseEvent<HTMLImageElement>) => {
     if (!picture) return;
@@ -28,12 +35,11 @@ export function PaperPhoto({ onRead }: { onRead: (swatch: SwatchData) => void })
       setPaper(place);
       return;
     }
-    server.patch(picture.id, { paper, white: place }).then((swatch) => {
-      onRead(swatch);
-      setSaid(`Read: ${swatch.words}, value ${swatch.value.toFixed(1)}.`);
-      setPaper(null);
-    }, fail);
+    read.mutate({ paper, white: place });
   };
+  const said =
+    problemOf(photo.error ?? read.error) ||
+    (read.data && `Read: ${read.data.words}, value ${read.data.value.toFixed(1)}.`);
   return (
     <div className="paper-photo">
       <input

@@ -80,6 +80,7 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     page.get_by_role("button", name="Print this sheet").wait_for()
     keep("print")
     page.goto(f"{address}/tray")
+    page.get_by_role("button", name="My small tray").click()
     page.get_by_role("heading", name="My small tray").wait_for()
     keep("tray")
     page.get_by_role("radio", name="papers").click()

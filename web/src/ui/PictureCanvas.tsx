@@ -75,13 +75,13 @@ export function PictureCanvas(props: Props) {
   useLayoutEffect(() => {
     const element = place.current;
     if (!element) return;
-    const fit = () => {
+    const measure = () => {
       const tallest = byWidth ? (element.parentElement?.clientHeight ?? 0) * byWidth : element.clientHeight;
       const scale = Math.min(element.clientWidth / width, tallest / height);
       setSize({ w: width * scale, h: height * scale });
     };
-    fit();
-    const watch = new ResizeObserver(fit);
+    measure();
+    const watch = new ResizeObserver(measure);
     watch.observe(element);
     return () => watch.disconnect();
   }, [width, height, byWidth]);

@@ -38,19 +38,24 @@ from core.recipe.cost import SENSITIVITY_COST, colour_cost
 from core.recipe.forecast import Palette, forecast
 from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
-from core.skin.reflectance import Complexion, skin_reflectance
+from core.skin.reflectance import layers, skin_reflectance
+from core.skin.solve import skins_of
+from tools.derive_skin import report
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.site import Json, Visitor, demo_server, seen, to_send
+from tools.skin_archive import read_archive
 
 ROOT = Path(__file__).parents[1]
 COMPLEXIONS = (
-    (0.008, 0.015), (0.02, 0.02), (0.04, 0.03), (0.07, 0.02), (0.11, 0.03), (0.16, 0.03), (0.22, 0.027), (0.32, 0.04),
+    (0.018, 0.012, 0.2), (0.030, 0.012, 0.35), (0.044, 0.020, 0.4), (0.058, 0.018, 1.0), (0.077, 0.024, 0.9),
+    (0.107, 0.037, 2.0), (0.152, 0.030, 1.7), (0.245, 0.020, 1.0),
 )  # fmt: skip
+"""Melanin, blood and carotene, from the palest to the deepest."""
 
 
 def skin_targets() -> np.ndarray:
     """24 targets (24, 3) in CIELAB: eight complexions, each as base, in light and in shadow."""
-    base = reflectance_to_lab(np.array([skin_reflectance(Complexion(m, b)) for m, b in COMPLEXIONS]))
+    base = reflectance_to_lab(skin_reflectance(COMPLEXIONS))
     light = base * [1.0, 0.8, 0.8] + [10.0, 0.0, 0.0]
     shadow = base * [0.62, 0.9, 0.9]
     return np.concatenate([base, light, shadow])
@@ -268,6 +273,16 @@ def bench_http() -> None:
         )
 
 
+def bench_skin() -> None:
+    """Skin against measured spectra that nothing was fitted to, by depth; and what finding a skin of a colour takes."""
+    others = read_archive().halves()[1]
+    start = time.perf_counter()
+    skins_of(others.labs)
+    took = time.perf_counter() - start
+    report(others, layers())
+    print(f"skins of {len(others.labs)} colours: {took:.2f} s")
+
+
 def bench_beside() -> None:
     """An artist's edits while two long mixings run for another one, against the same edits alone: p95, five runs."""
     with demo_server() as server:
@@ -402,6 +417,7 @@ if __name__ == "__main__":
         bench_optics,
         bench_picture,
         bench_look,
+        bench_skin,
         bench_http,
         bench_beside,
         bench_optimiser,

@@ -14,6 +14,6 @@ Place = Literal[
     "forehead", "temple", "brow", "eye socket", "upper lid", "eye white", "iris", "tear duct", "nose bridge",
     "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear", "upper lip", "lower lip", "lip corner",
     "mouth surround", "teeth", "jaw", "chin", "under the chin", "neck", "throat", "hairline", "shoulder", "chest",
-    "elbow", "hand", "knuckles", "finger tip", "knee", "other",
+    "arm", "inner arm", "elbow", "hand", "palm", "knuckles", "finger", "finger tip", "knee", "other",
 ]  # fmt: skip
 PLACES: tuple[Place, ...] = get_args(Place)

@@ -26,7 +26,7 @@ from core.skin.complexion import ComplexionReading, read_complexion
 WORKING_SIZE = 480
 """Longer side in pixels of the picture that is studied."""
 WIDEST_STROKE = 0.2
-MODEL = 1
+MODEL = 2
 """Grows with every change of what is found in the same picture."""
 
 

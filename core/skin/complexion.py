@@ -5,14 +5,12 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from dataclasses import dataclass
-from functools import cache
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from core.colour.spaces import Floats, lab_to_lch
-from core.optics.spectra import reflectance_to_lab
-from core.skin.reflectance import Complexion, skin_reflectance
+from core.colour.spaces import lab_to_lch
+from core.skin.measured import beyond_measured, usual_hue
 
 _DEPTHS = (
     (-90.0, "deep"),
@@ -22,17 +20,22 @@ _DEPTHS = (
     (41.0, "light"),
     (55.0, "very light"),
 )
+# Common practice of the trade, no published source: what is seen as an undertone.
 _UNDERTONES = ((-180.0, "cool"), (-4.0, "neutral"), (4.0, "warm"), (10.0, "olive"))
 
 
 @dataclass(frozen=True, slots=True)
 class ComplexionReading:
-    """ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth."""
+    """ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth.
+
+    beyond: what makes it no skin that was measured, such as `yellower than`; empty if it could be one.
+    """
 
     ita_deg: float
     depth: str
     hue_off_deg: float
     undertone: str
+    beyond: str
 
 
 def typology_angle(lab: ArrayLike) -> float:
@@ -46,21 +49,14 @@ def depth_word(ita_deg: float) -> str:
     return _DEPTHS[bisect_right([limit for limit, _ in _DEPTHS[1:]], ita_deg)][1]
 
 
-@cache
-def _usual_hues() -> tuple[Floats, Floats]:
-    """CIELAB lightness, rising, and hue in degrees of skins of every depth with a middling amount of blood."""
-    labs = np.array([reflectance_to_lab(skin_reflectance(Complexion(m, 0.02))) for m in np.geomspace(0.45, 0.005, 40)])
-    return labs[:, 0], lab_to_lch(labs)[:, 2]
-
-
 def read_complexion(lab: ArrayLike) -> ComplexionReading:
     """Depth and undertone of the CIELAB colour (3,) of evenly lit skin.
 
-    The undertone is the hue against what the model of core.skin has at the same lightness: pinker is
-    cool, yellower warm, much yellower olive (limits: common practice, no published source).
+    The undertone is the hue against the median of measured people of the same depth (core.skin.measured): pinker is
+    cool, yellower warm, much yellower olive. About a quarter of people of middle depth are beyond each of the first
+    two limits; the hues of deep skin differ less, so most of it is neutral.
     """
     ita_deg = typology_angle(lab)
-    lightness, _, hue_deg = (float(v) for v in lab_to_lch(lab))
-    off = (hue_deg - float(np.interp(lightness, *_usual_hues())) + 180.0) % 360.0 - 180.0
+    off = (float(lab_to_lch(lab)[2]) - usual_hue(ita_deg) + 180.0) % 360.0 - 180.0
     undertone = _UNDERTONES[bisect_right([limit for limit, _ in _UNDERTONES[1:]], off)][1]
-    return ComplexionReading(round(ita_deg, 1), depth_word(ita_deg), round(off, 1), undertone)
+    return ComplexionReading(round(ita_deg, 1), depth_word(ita_deg), round(off, 1), undertone, beyond_measured(lab))

@@ -17,7 +17,7 @@ from core.plan.setup import Setup, lay_out, narrowed, usual_setup
 from core.plan.solve import Wanted, mix, replacement, solve
 from core.recipe.recipe import Recipe, work_out
 from core.recipe.rules import LEAST_TOOTH, is_black
-from core.skin.reflectance import Complexion, skin_reflectance
+from core.skin.reflectance import skin_reflectance
 from tests.conftest import a_range
 from tests.core.method.test_methods import SETUPS as MEDIA_SETUPS
 
@@ -160,14 +160,14 @@ def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) ->
         assert black != "avoid" or not any(blacks)
 
 
-COMPLEXIONS = ((0.008, 0.015), (0.04, 0.03), (0.11, 0.03), (0.32, 0.04))
+COMPLEXIONS = ((0.018, 0.012, 0.2), (0.044, 0.020, 0.4), (0.107, 0.037, 2.0), (0.245, 0.020, 1.0))
 
 
 @pytest.mark.parametrize("medium", MEDIA_SETUPS)
 def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -> None:
     name, paper = MEDIA_SETUPS[medium]
     laid_out = lay_out(a_range(name), replace(usual_setup(medium), paper=paper))
-    skin = reflectance_to_lab(np.array([skin_reflectance(Complexion(m, b)) for m, b in COMPLEXIONS]))
+    skin = reflectance_to_lab(skin_reflectance(COMPLEXIONS))
     recipes = mix(laid_out, skin, ["middle"] * 4)
     assert max(abs(recipe.delta_v) for recipe in recipes) < 0.35
     assert max(recipe.delta_e for recipe in recipes) < 4

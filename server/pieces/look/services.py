@@ -16,7 +16,7 @@ from core.look import measuring, questions
 from core.look import study as core_study
 from core.look.balance import Balance
 from core.look.faces import Face
-from core.look.places import SeenSpot, doubt, notes
+from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.questions import Seen
 from core.look.reading import Disc, Reading
 from core.look.ways import get_way
@@ -153,7 +153,9 @@ def _trouble(seen: core_study.Study) -> str:
 def _spot(
     spot: Spot, document: Document, readings: Readings, seen: core_study.Study, balance: Balance | None
 ) -> SpotStudy:
-    said = SpotStudy(spot.id, notes()[spot.place])
+    note = notes()[spot.place]
+    skin = seen.figures[_number(spot, document)].complexion
+    said = SpotStudy(spot.id, note.text, note.source, measured_note(spot.place, skin.ita_deg) if skin else "")
     reading = readings.get(spot.id)
     if reading is None:
         return said
@@ -178,13 +180,16 @@ def _family(spot: Spot, document: Document, reading: Reading, seen: core_study.S
     """`light` or `shadow`, as the study sees it there, or else by the border of values; empty if nobody can tell."""
     h, w = seen.owners.shape
     at = min(h - 1, int(spot.y * h)), min(w - 1, int(spot.x * w))
-    number = [figure.id for figure in document.figures].index(spot.figure)
-    border = seen.figures[number].border
+    border = seen.figures[_number(spot, document)].border
     if seen.owners[at]:
         return "light" if seen.light[at] else "shadow"
     if border is not None:
         return "light" if reading.swatch.value >= border else "shadow"
     return ""
+
+
+def _number(spot: Spot, document: Document) -> int:
+    return [figure.id for figure in document.figures].index(spot.figure)
 
 
 def _seen(spot: Spot, reading: Reading) -> SeenSpot:

@@ -35,10 +35,16 @@ class FigureStudy:
 
 @value
 class SpotStudy:
-    """family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction."""
+    """family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
+
+    measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
+    contradiction.
+    """
 
     id: str
     note: str
+    note_source: str = ""
+    measured: str = ""
     family: str = ""
     doubt: str = ""
     balanced: Swatch | None = None

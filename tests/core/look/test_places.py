@@ -1,7 +1,7 @@
 import pytest
 
 from core.colour.munsell import lab_to_value
-from core.look.places import SeenSpot, doubt, notes
+from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.roles import PLACES
 
 
@@ -13,7 +13,17 @@ def spot(place: str, lightness: float, role: str = "middle", hue: tuple[float, f
 def test_every_place_has_a_note_that_is_a_sentence() -> None:
     assert set(notes()) == set(PLACES)
     for place, note in notes().items():
-        assert place == "other" or (note.endswith(".") and len(note) < 110)
+        assert place == "other" or (note.text.endswith(".") and len(note.text) < 115)
+        assert note.source in ("measured", "practice")
+        assert "measured" not in note.text
+
+
+def test_what_was_measured_is_said_with_its_spread() -> None:
+    assert "14 L* lighter" in measured_note("palm", -60)
+    assert "less red, 3 yellower" in measured_note("neck", 46)
+    assert "15 people" not in measured_note("forehead", 0)
+    assert measured_note("forehead", -49).startswith("no different (± 3/1/2")
+    assert measured_note("upper lip", 0) == ""
 
 
 FACE = [
@@ -34,7 +44,9 @@ CONTRADICTIONS = {
     "iris on its light": (spot("iris", 90), [spot("eye white", 70)], "catchlight"),
     "a light darker than the shadows": (spot("cheek", 30, "light"), FACE, "darker than every shadow"),
     "an accent that is the lightest": (spot("other", 90, "deep accent"), FACE, "lightest"),
-    "a yellow cheek": (spot("cheek", 60, hue=(4, 26)), [*FACE, spot("neck", 55)], "redder"),
+    "a yellow cheek": (spot("cheek", 60, hue=(4, 26)), [*FACE, spot("neck", 55)], "Yellower than this place"),
+    "a red forehead": (spot("forehead", 60, hue=(22, 8)), [spot("cheek", 60), spot("chin", 60)], "Redder than this"),
+    "yellow knuckles": (spot("knuckles", 60, hue=(4, 26)), [*FACE, spot("neck", 55)], "redder"),
 }
 
 
@@ -52,7 +64,9 @@ AGREEING = {
     "a dark nostril": (spot("nostril", 15), [spot("nose side", 45)]),
     "dark under the chin": (spot("under the chin", 30, "shadow"), FACE),
     "reflected light in the shade": (spot("jaw", 50, "reflected light"), FACE),
-    "a red cheek": (spot("cheek", 60, hue=(20, 14)), [*FACE, spot("neck", 55)]),
+    "a red cheek": (spot("cheek", 60, hue=(16, 15)), [*FACE, spot("neck", 55)]),
+    "a yellow neck": (spot("neck", 62, hue=(9, 18)), [spot("forehead", 64), spot("cheek", 62, hue=(14, 15))]),
+    "red in shadow": (spot("cheek", 30, "shadow", hue=(20, 6)), [*FACE, spot("neck", 55)]),
     "alone": (spot("cheek", 60), []),
 }
 

@@ -43,7 +43,11 @@ def test_the_study_says_who_is_there_and_in_which_light(client: APIClient, portr
     assert figure["complexion"]["depth"]
     assert said["trouble"] == ""
     assert said["spots"][0]["family"] in ("light", "shadow")
-    assert said["spots"][0]["note"].startswith("Redder than the rest")
+    spot = said["spots"][0]
+    assert spot["note"].startswith("With the forehead")
+    assert spot["note_source"] == "measured"
+    assert "people" in spot["measured"]
+    assert figure["complexion"]["beyond"] == ""
     assert 0 <= said["light_from_deg"] < 360
 
 

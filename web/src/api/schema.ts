@@ -771,12 +771,17 @@ export interface components {
             /** @default null */
             note?: string | null;
         };
-        /** @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth. */
+        /**
+         * @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth.
+         *
+         *     beyond: what makes it no skin that was measured, such as `yellower than`; empty if it could be one.
+         */
         ComplexionReading: {
             ita_deg: number;
             depth: string;
             hue_off_deg: number;
             undertone: string;
+            beyond: string;
         };
         /** @description The centre that rays are measured from. */
         Cross: {
@@ -1337,7 +1342,7 @@ export interface components {
             key?: string;
         };
         /** @enum {string} */
-        PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "elbow" | "hand" | "knuckles" | "finger tip" | "knee" | "other";
+        PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other";
         /**
          * @description Where the used part of the reference lies on the sheet, in millimetres from its left and top edge.
          *
@@ -1576,10 +1581,19 @@ export interface components {
             /** @default false */
             locked?: boolean;
         };
-        /** @description family: `light`, `shadow` or nothing. note: what usually holds there. doubt: a gentle contradiction. */
+        /**
+         * @description family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
+         *
+         *     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
+         *     contradiction.
+         */
         SpotStudy: {
             id: string;
             note: string;
+            /** @default  */
+            note_source: string;
+            /** @default  */
+            measured: string;
             /** @default  */
             family: string;
             /** @default  */

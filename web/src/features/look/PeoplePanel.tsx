@@ -226,6 +226,13 @@ function FigureRow(row: {
           {found.complexion.depth}, {found.complexion.undertone}{" "}
           <span className="numbers">(ITA {signed(found.complexion.ita_deg)}°)</span>
           {found.certain ? "" : " – uncertain"}
+          {found.complexion.beyond && (
+            <span className="doubt">
+              {" "}
+              This colour is {found.complexion.beyond} any skin that was measured: is the light coloured, or
+              something else marked as skin?
+            </span>
+          )}
         </p>
       ) : (
         <p className="hint">{found && !found.found ? "No skin marked yet" : ""}</p>

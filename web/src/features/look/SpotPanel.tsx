@@ -156,7 +156,14 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
       )}
       {found?.note && (
         <p className="hint usual">
-          <b>{spot.place}:</b> {found.note}
+          <b>{spot.place}:</b> {found.note}{" "}
+          {found.note_source === "practice" && <span className="source">Practice, not measured.</span>}
+        </p>
+      )}
+      {found?.measured && (
+        <p className="hint">
+          <b>Measured,</b> against forehead and cheek at this depth:{" "}
+          <span className="numbers">{found.measured}</span>
         </p>
       )}
       <div className="spot-fields">

@@ -184,6 +184,8 @@ export function PictureCanvas(props: Props) {
           onPointerDown={press}
           onPointerMove={move}
           onPointerUp={end}
+          // Words beside a spot may be selected text: pulling must not take them along instead of drawing.
+          onDragStart={(event) => event.preventDefault()}
           onPointerCancel={() => {
             working.current = false;
             setDrag(null);

@@ -60,6 +60,6 @@ def test_the_shipped_front_end_is_of_these_sources() -> None:
         assert shipped.read(".built").decode().strip() == stamp, "run ./caltin ship"
         names = shipped.namelist()
     assert "index.html" in names
-    scripts = [name for name in names if name.endswith(".js")]
+    scripts = [name for name in names if re.fullmatch(r"assets/[^/]+\.js", name)]
     assert scripts
     assert [name for name in scripts if f"{name}.br" in names], "built without Brotli: run ./caltin ship"

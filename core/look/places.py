@@ -41,8 +41,7 @@ class SeenSpot:
 
 @dataclass(frozen=True, slots=True)
 class PlaceNote:
-    """What usually holds at a place. source: `measured` on people, `practice` of the trade, or nothing where there is
-    nothing to say."""
+    """What usually holds at a place; empty for `other`. source: `measured` on people or `practice` of the trade."""
 
     text: str
     source: str

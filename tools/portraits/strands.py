@@ -29,9 +29,10 @@ def brow(points: Floats, thick: float = 1.0) -> Floats:
     x = np.abs(points[:, 0])
     s = (x - 0.10) / 0.46
     middle = np.interp(s, [0, 0.25, 0.6, 0.8, 1], [0.200, 0.225, 0.258, 0.248, 0.190])
-    wide = thick * np.interp(s, [-0.05, 0.08, 0.3, 0.65, 1.02], [0.030, 0.050, 0.050, 0.036, 0.008])
+    wide = thick * np.interp(s, [-0.05, 0.10, 0.3, 0.65, 1.02], [0.022, 0.044, 0.046, 0.032, 0.008])
     t = (points[:, 1] - middle) / np.maximum(wide, 0.002)
-    return np.clip(1.25 - np.abs(t), 0, 1) * (s > -0.06) * step(1.05, 0.9, s) * (points[:, 2] > 0.45)
+    ends = (0.15 + 0.85 * step(-0.02, 0.28, s)) * step(-0.08, -0.02, s) * step(1.06, 0.80, s)
+    return np.asarray(np.clip(1.25 - np.abs(t), 0, 1) * ends * (points[:, 2] > 0.45))
 
 
 class Grower:
@@ -123,9 +124,13 @@ class Grower:
         size = 0.80 + 0.20 * np.round(self.rng.random((m, 1, 1)) * 6) / 6 + 0.03 * self.rng.random((m, 1, 1))
         bun = knot + [0, 0.03, -0.16] + ring * size * np.array([0.36, 0.34, 0.28])
         wisps, normals, _ = self.roots(density * step(0.14, 0.02, above_hairline(c)), 320)
-        loose = self.grown(wisps, normals + np.array([0, 0.2, 0.0]), 0.12 + 0.25 * self.rng.random(len(wisps)),
-                           np.array([0, -0.5, -0.9]), 8, 0.01, 0.10)  # fmt: skip
-        return [self.tapered(hair, 0.0048, 0.8), self.tapered(bun, 0.0055, 0.9), self.tapered(loose, 0.0028)]
+        back = knot - wisps
+        start = 0.25 * normals + back / np.linalg.norm(back, axis=1, keepdims=True)
+        start += 0.25 * self.rng.normal(size=start.shape)
+        start /= np.linalg.norm(start, axis=1, keepdims=True)
+        loose = self.grown(wisps, start, 0.15 + 0.30 * self.rng.random(len(wisps)), np.array([0, 0.1, -0.9]), 8, 0.005,
+                           0.05)  # fmt: skip
+        return [self.tapered(hair, 0.0042, 0.8), self.tapered(bun, 0.0045, 0.9), self.tapered(loose, 0.0016)]
 
     def swept(self, count: int) -> list[Curves]:
         """Short thick hair, swept back and to one side."""
@@ -135,14 +140,39 @@ class Grower:
             step(-0.04, 0.08, over + 0.06 * (noise(c * 40) - 0.5)) * (c[:, 1] > -0.55) * (1 - self.body.masks[:, 1])
         )
         roots, normals, mean = self.roots(density, count)
-        top = step(0.1, 0.75, mean[:, 1] + 0.2 * mean[:, 2])
-        length = 0.10 + 0.52 * top + 0.10 * self.rng.random(count)
+        # The sides are cut short.
+        top = step(0.1, 0.75, mean[:, 1] + 0.2 * mean[:, 2]) * step(0.68, 0.40, np.abs(mean[:, 0]))
+        length = 0.07 + 0.55 * top + 0.10 * self.rng.random(count)
         side = clouds(roots * 1.7, 2)[:, None] - 0.5
-        pull = np.array([0.55, -0.25, -0.85]) + side * [1.6, 0.6, 0.8] + [0, -0.5, 0] * (1 - top)[:, None]
-        start = normals + 0.55 * np.array([0.2, 0.5, 0.1]) * top[:, None]
+        pull = np.array([0.45, -0.15, -0.85]) + side * [1.8, 0.6, 0.8]
+        # On the far side it would stand off the temple.
+        pull[:, 0] *= step(0.40, 0.0, mean[:, 0])
+        pull = pull * top[:, None] + np.array([0, -0.55, -0.80]) * (1 - top)[:, None]
+        start = normals + 0.55 * np.array([0.2, 0.5, -0.5]) * top[:, None] + [0, -0.3, -0.9] * (1 - top)[:, None]
         start /= np.linalg.norm(start, axis=1, keepdims=True)
-        hair = self.grown(roots, start, length, pull * 1.5, 10, 0.015, 0.05 + 0.16 * top[:, None].ravel())
-        return [self.tapered(self.clumped(hair, 520, 0.75), 0.0056, 0.5)]
+        hair = self.grown(roots, start, length, pull * 1.5, 10, 0.012, 0.03 + 0.20 * top)
+        return [self.tapered(self.clumped(hair, 420, 0.85), 0.0042, 0.5)]
+
+    def coils(self, count: int) -> list[Curves]:
+        """Short hair of tight coils, standing off the head."""
+        c = self.body.c
+        over = above_hairline(c) + 0.05 * (noise(c * 30) - 0.5)
+        density = step(-0.04, 0.10, over) * (c[:, 1] > -0.60) * (1 - self.body.masks[:, 1])
+        roots, normals, mean = self.roots(density, count)
+        full = step(-0.02, 0.25, above_hairline(mean))
+        length = (0.10 + 0.26 * full * step(-0.4, 0.7, mean[:, 1])) * (0.8 + 0.4 * self.rng.random(count))
+        out = normals + 0.25 * self.rng.normal(size=(count, 3)) + [0, 0.10, 0]
+        out /= np.linalg.norm(out, axis=1, keepdims=True)
+        first = np.cross(out, self.rng.normal(size=(count, 3)))
+        first /= np.linalg.norm(first, axis=1, keepdims=True)
+        second = np.cross(out, first)
+        k = np.linspace(0, 1, 26)[None, :, None]
+        turns = (length / 0.055)[:, None, None]
+        phase = 2 * np.pi * (turns * k + self.rng.random((count, 1, 1)))
+        wide = 0.020 * (0.7 + 0.6 * self.rng.random((count, 1, 1))) * np.minimum(1.0, 6 * k)
+        coil = wide * (np.cos(phase) * first[:, None] + np.sin(phase) * second[:, None])
+        hair = (roots - 0.01 * normals)[:, None] + out[:, None] * (k * length[:, None, None]) + coil
+        return [self.tapered(self.clumped(hair, max(count // 14, 1), 0.45), 0.0030, 0.7)]
 
     def cropped(self, count: int, below: float) -> list[Curves]:
         """Hair of a few millimetres, seen below a cap."""
@@ -162,8 +192,8 @@ class Grower:
         way = np.hstack([side * (0.25 + 0.9 * s), 0.95 - 1.25 * s, -0.10 - 0.4 * s])
         start = 0.45 * normals + way + 0.18 * self.rng.normal(size=(count, 3))
         start /= np.linalg.norm(start, axis=1, keepdims=True)
-        hair = self.grown(roots, start, 0.055 + 0.035 * self.rng.random(count), way * 0.8, 5, 0.003, 0.02)
-        return [self.tapered(hair, 0.0021, 0.3)]
+        hair = self.grown(roots, start, 0.050 + 0.040 * self.rng.random(count), way * 0.8, 5, 0.003, 0.02)
+        return [self.tapered(hair, 0.0016, 0.25)]
 
     def stubble(self, weight: Floats, count: int) -> list[Curves]:
         """Beard of a day, where a weight (n,) of vertices says."""

@@ -81,11 +81,14 @@ def _places(plate: Plate, figures: list[Figure], studio: Studio, picture: Pictur
     places = np.zeros(picture.who.shape, dtype=np.uint8)
     facing = np.zeros(picture.who.shape)
     skins = [i for i, surface in enumerate(studio.surfaces) if surface.skin]
+    # Stubble belongs to the skin it grows on.
+    longer = [strands for strands in studio.strands if strands.name != "stubble"]
+    who, prim, _ = Studio(studio.surfaces, longer, studio.light, studio.camera).seen(lamp(_DAYLIGHT_KELVIN))
     for number, (index, figure) in enumerate(zip(skins, figures, strict=True)):
         # A pixel at an edge is partly something else.
-        mine = binary_erosion(picture.who == index, iterations=2) & (picture.alpha > 0.99)
+        mine = binary_erosion(who == index, iterations=2) & (picture.alpha > 0.99)
         surface = studio.surfaces[index]
-        corners = surface.triangles[picture.prim[mine]]
+        corners = surface.triangles[prim[mine]]
         weights = figure.weights[corners].mean(axis=1)
         most = weights.argmax(axis=1)
         named = np.where(weights.max(axis=1) >= _CERTAIN, most, PER_FIGURE - 2)

@@ -1,4 +1,4 @@
-"""The crew's heads in warm and cool light, with the truth about skin and light beside (written by tools.crew.heads)."""
+"""The crew's heads in warm and cool light, with the truth about skin and light beside (written by tests.heads.drawn.heads)."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from PIL import Image
 from core.colour.spaces import SRGB
 from core.look.picture import Picture
 from tests.conftest import ROOT
-from tools.crew.heads import NOT_SKIN, PER_SHARE
+from tests.heads.drawn.heads import NOT_SKIN, PER_SHARE
 
 FOLDER = ROOT / "tests/heads"
 FACTS: dict[str, dict[str, Any]] = json.loads((FOLDER / "heads.json").read_text())

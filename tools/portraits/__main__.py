@@ -14,19 +14,23 @@ from PIL import Image
 from core.colour.spaces import SRGB, xyz_to_lab
 from tools.portraits.figure import figure
 from tools.portraits.ground import encoded, over, painted
+from tools.portraits.maps import FAMILIES
 from tools.portraits.mesh import Source
 from tools.portraits.people import PLATES, Plate
 from tools.portraits.render import Camera, Studio
-from tools.portraits.truth import FAMILIES, PER_FIGURE, truth
+from tools.portraits.truth import truth
 
 ROOT = Path(__file__).parents[2]
 HERE = Path(__file__).parent
 PICTURES = ROOT / "demo/references"
 TRUTHS = ROOT / "tests/portraits"
 _DISTANCE = 13.0
-_ROLES = {"highlight": "highlight", "light": "light", "half-tone": "half-shadow", "core shadow": "shadow",
-          "cast shadow": "shadow", "reflected light": "reflected light"}  # fmt: skip
-_DEEPEST, _DARKER = 2.0, "deep accent"
+_ROLES = {"highlight": "highlight", "light": "light", "core shadow": "shadow", "cast shadow": "shadow",
+          "reflected light": "reflected light"}  # fmt: skip
+_MIDDLE = 0.55
+_DEEP = 0.30
+"""A half-tone that is lighter than this share of the figure's lightest spot is a middle; a shadow darker than that is a
+deep accent."""
 
 
 def draw(name: str, plate: Plate, wheel: Path, folder: Path, samples: int, scale: float, fine: float) -> None:
@@ -52,13 +56,12 @@ def publish(folder: Path) -> None:
     """Every picture of the folder into the demo, its truth beside the tests, the digests beside this tool."""
     marked: dict[str, dict[str, dict[str, Any]]] = json.loads((HERE / "spots.json").read_text())
     TRUTHS.mkdir(exist_ok=True)
-    for name, plate in PLATES.items():
+    for name in PLATES:
         kept = np.load(folder / f"{name}.npz")
         (PICTURES / f"{name}.jpg").write_bytes((folder / f"{name}.jpg").read_bytes())
-        spots = [
-            _spot(who, spot, *row, plate, kept["linear"], kept["families"])
-            for who, rows in marked[name].items() for spot, row in rows.items()
-        ]  # fmt: skip
+        spots = []
+        for who, rows in marked[name].items():
+            spots += _spots(who, rows, kept["linear"], kept["families"])
         (PICTURES / f"{name}.json").write_text(json.dumps({"spots": spots}, indent=1) + "\n")
         half = kept["places"][::2, ::2]
         Image.fromarray(half).save(TRUTHS / f"{name}-places.png", optimize=True)
@@ -69,18 +72,26 @@ def publish(folder: Path) -> None:
     (HERE / "digests.json").write_text(json.dumps(said, indent=1) + "\n")
 
 
-def _spot(who: str, name: str, place: str, x: int, y: int, radius: int, plate: Plate, linear: Any, families: Any) -> Any:
-    """A spot that was set by hand, in pixels of the picture, with the part of the light and the colour it truly has."""
+def _spots(who: str, rows: dict[str, Any], linear: Any, families: Any) -> list[dict[str, Any]]:
+    """Spots set by hand as (place, x, y, radius) in pixels, with the part of the light and the colour they truly have."""
     height, width = linear.shape[:2]
-    yy, xx = np.mgrid[0:height, 0:width]
-    disc = (xx + 0.5 - x) ** 2 + (yy + 0.5 - y) ** 2 <= radius**2
-    lab = xyz_to_lab(linear[disc].mean(axis=0) @ SRGB.to_xyz)
-    counts = np.bincount(families[disc], minlength=len(FAMILIES) + 1)[1:]
-    return {
-        "name": name, "figure": who, "place": place, "role": _ROLES[FAMILIES[int(counts.argmax())]],
-        "x": round(x / width, 4), "y": round(y / height, 4), "radius": round(radius / max(height, width), 5),
-        "true_lab": [round(float(v), 2) for v in lab],
-    }  # fmt: skip
+    ys, xs = np.mgrid[0:height, 0:width]
+    found = []
+    for name, (place, x, y, radius) in rows.items():
+        disc = (xs + 0.5 - x) ** 2 + (ys + 0.5 - y) ** 2 <= radius**2
+        lab = xyz_to_lab(linear[disc].mean(axis=0) @ SRGB.to_xyz)
+        family = FAMILIES[int(np.bincount(families[disc], minlength=len(FAMILIES) + 1)[1:].argmax())]
+        found.append({
+            "name": name, "figure": who, "place": place, "role": family,
+            "x": round(x / width, 4), "y": round(y / height, 4), "radius": round(radius / max(height, width), 5),
+            "true_lab": [round(float(v), 2) for v in lab],
+        })  # fmt: skip
+    lightest = max(spot["true_lab"][0] for spot in found)
+    for spot in found:
+        share = spot["true_lab"][0] / lightest
+        role = _ROLES.get(spot["role"]) or ("middle" if share >= _MIDDLE else "half-shadow")
+        spot["role"] = "deep accent" if role == "shadow" and share < _DEEP else role
+    return found
 
 
 def main() -> None:

@@ -89,16 +89,13 @@ class Camera:
 @dataclass
 class Picture:
     """image (h, w, 3): linear sRGB; alpha (h, w); key, sky (h, w): how much of each light reaches a pixel, 1 on a card
-    that faces the key; gloss (h, w, 3): what of the image is gloss; who (h, w): index of the surface in a pixel's middle,
-    −1 for the ground, −2 for a hair; prim (h, w): which of its triangles."""
+    that faces the key; gloss (h, w, 3): what of the image is gloss."""
 
     image: Floats
     alpha: Floats
     key: Floats
     sky: Floats
     gloss: Floats
-    who: NDArray[np.int64]
-    prim: NDArray[np.int64]
 
 
 class Studio:
@@ -116,13 +113,13 @@ class Studio:
         sky = self._pass(sky_power, self._sky(1.0), samples, seed=2)
         white_key, white_sky = light.white(key_power), light.white(sky_power) * light.sky
         gloss = self._pass(None, self._key(white_key) | self._sky(white_sky), samples, seed=3)
-        who, prim, albedo = self.seen(key_power)
+        who, _, albedo = self.seen(key_power)
         skin = np.isin(who, [i for i, surface in enumerate(self.surfaces) if surface.skin])
-        key = self._bled(key, albedo, skin)
+        key = self._bled(key, albedo, skin, who != -1)
         image = (key * white_key + sky * white_sky + gloss) * light.exposure
         alpha = self._covered()
         by_key, by_sky = ((one / np.maximum(albedo, 1e-3)).mean(axis=2) for one in (key, sky))
-        return Picture(image * alpha[..., None], alpha, by_key, by_sky * light.sky, gloss * light.exposure, who, prim)
+        return Picture(image * alpha[..., None], alpha, by_key, by_sky * light.sky, gloss * light.exposure)
 
     def _key(self, radiance: Any) -> dict[str, Any]:
         size = _FAR * np.tan(np.radians(self.light.half_angle))
@@ -237,7 +234,8 @@ class Studio:
         return {"type": "bsplinecurve", "filename": str(path), "bsdf": bsdf}
 
     def seen(self, power: Floats) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
-        """What each pixel's middle sees: surface, triangle, albedo under a lamp."""
+        """What each pixel's middle sees: surface (−1 for the ground, −2 for a hair),
+        its triangle, and its albedo under a lamp."""
         sensor = self.camera.dict(1)
         sensor["film"] |= {"rfilter": {"type": "box"}, "pixel_format": "rgb"}
         sensor["sampler"] = {"type": "stratified", "sample_count": 1, "jitter": False}
@@ -254,7 +252,7 @@ class Studio:
         there = albedo.sum(axis=2) > 0
         return np.where(there, table[np.clip(shape, 0, len(table) - 1)], -1), prim, albedo
 
-    def _bled(self, key: Floats, albedo: Floats, skin: NDArray[np.bool_]) -> Floats:
+    def _bled(self, key: Floats, albedo: Floats, skin: NDArray[np.bool_], covered: NDArray[np.bool_]) -> Floats:
         """The key's light on skin, blurred by how far each colour travels under it."""
         reach = np.linalg.norm(np.subtract(self.camera.at, self.camera.to))
         per_mm = self.camera.height / (2 * reach * np.tan(np.radians(self.camera.view_deg / 2))) / 100
@@ -268,7 +266,11 @@ class Studio:
 
             mixed = share * blurred(wide) + (1 - share) * blurred(narrow)
             out[..., channel] = np.where(skin, mixed * albedo[..., channel], key[..., channel])
-        return out
+        # A pixel at the outline whose middle is ground is skin all the same: it changes as its neighbour did.
+        away, nearest = distance_transform_edt(~skin, return_indices=True)
+        beside = tuple(nearest)
+        changed = np.clip(out[beside] / np.maximum(key[beside], 1e-4), 0, 5)
+        return np.where(((away > 0) & (away < 2) & ~covered)[..., None], key * changed, out)
 
 
 def _absorption(colour: Floats) -> Floats:

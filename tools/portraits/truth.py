@@ -14,6 +14,7 @@ from core.colour.spaces import SRGB, xyz_to_lab
 from core.skin.reflectance import layers
 from tools.portraits.figure import Figure
 from tools.portraits.light import lamp
+from tools.portraits.maps import FAMILIES, PER_FIGURE
 from tools.portraits.people import Plate
 from tools.portraits.render import Picture, Studio
 from tools.portraits.skin import PLACES
@@ -21,10 +22,6 @@ from tools.portraits.skin import PLACES
 Floats = NDArray[np.float64]
 Map = NDArray[np.uint8]
 
-FAMILIES = ("highlight", "light", "half-tone", "core shadow", "cast shadow", "reflected light")
-PER_FIGURE = 32
-"""In a map of places the first figure's are counted from 1, the second's from 33; 0 is what is not skin, and the last
-number of a figure is skin of no certain place."""
 _FEWEST = 60
 _CERTAIN = 0.5
 _DAYLIGHT_KELVIN = 6504
@@ -32,7 +29,7 @@ _DAYLIGHT_KELVIN = 6504
 
 @dataclass
 class Truth:
-    """places (h, w): see PER_FIGURE; families (h, w): from 1, as FAMILIES; lab (h, w, 3): of every pixel, before the
+    """places and families (h, w): see maps; lab (h, w, 3): of every pixel, before the
     picture is rounded and compressed; people: what is said of each figure by name."""
 
     places: Map
@@ -50,7 +47,6 @@ def truth(plate: Plate, figures: list[Figure], studio: Studio, picture: Picture,
     people = {}
     for number, sitter in enumerate(plate.sitters):
         own = {name: places == 1 + PER_FIGURE * number + i for i, name in enumerate(PLACES)}
-        # The skin's own colour is where no freckle, flush or beard was asked for on top of it.
         face = own["forehead"] | own["cheek"]
         gloss = layers().surface
         seen = (gloss + (1 - gloss) * daylight[face].mean(axis=0)) @ SRGB.to_xyz
@@ -78,8 +74,8 @@ def _by_family(mask: NDArray[np.bool_], families: Map, linear: Floats) -> dict[s
 
 def _places(plate: Plate, figures: list[Figure], studio: Studio, picture: Picture) -> tuple[Map, Floats]:
     """The map of places, and how squarely each pixel of skin faces the key (−1 to 1)."""
-    places = np.zeros(picture.who.shape, dtype=np.uint8)
-    facing = np.zeros(picture.who.shape)
+    places = np.zeros(picture.key.shape, dtype=np.uint8)
+    facing = np.zeros(picture.key.shape)
     skins = [i for i, surface in enumerate(studio.surfaces) if surface.skin]
     # Stubble belongs to the skin it grows on.
     longer = [strands for strands in studio.strands if strands.name != "stubble"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from core.skin.reflectance import Complexion
-from tools.crew.solids import Build
+from tests.heads.drawn.solids import Build
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,6 @@
 """Draw every member of the crew in warm and in cool light, small, with the truth beside: where skin is and how lit.
 
-Run: python -m tools.crew.heads   (about two minutes)
+Run: python -m tests.heads.drawn.heads   (about two minutes)
 Writes into tests/heads: NAME-LIGHT.jpg, NAME-LIGHT-key.png (255 outside the skin, else the share of key
 light × 200) and heads.json.
 """
@@ -16,12 +16,12 @@ from PIL import Image
 
 from core.colour.munsell import y_to_value
 from core.colour.spaces import SRGB, srgb_encode
-from tools.crew.people import CREW, DECK_LAMP, GREY_MORNING
-from tools.crew.render import shade
+from tests.heads.drawn.people import CREW, DECK_LAMP, GREY_MORNING
+from tests.heads.drawn.render import shade
 
 WIDTH, HEIGHT = 320, 400
 LIGHTS = {"lamp": DECK_LAMP, "morning": GREY_MORNING}
-OUT = Path(__file__).parents[2] / "tests/heads"
+OUT = Path(__file__).parents[1]
 NOT_SKIN = 255
 PER_SHARE = 200
 

@@ -1,7 +1,7 @@
 """Draw the crew, and write beside each picture the true colour of every sampled place.
 
-Run: python -m tools.crew.render [NAME …]   (all by default; about a minute each)
-Writes demo/references/NAME.jpg, NAME.json, and the two double portraits.
+Run: python -m tests.heads.drawn.render [NAME …]   (all by default; about a minute each)
+Writes tests/heads/large/NAME.jpg, NAME.json, and the two double portraits.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ from PIL import Image, ImageFilter
 from core.colour.spaces import D65_WHITE, SRGB, srgb_encode, xyz_to_lab
 from core.optics.spectra import BANDS_NM
 from core.skin.reflectance import Complexion, skin_reflectance
-from tools.crew.people import CREW, DECK_LAMP, GREY_MORNING, PLACES, Light, Sitter
-from tools.crew.solids import CLOTH, EYE, HAIR, SKIN, Points, scene, skin_solid
+from tests.heads.drawn.people import CREW, DECK_LAMP, GREY_MORNING, PLACES, Light, Sitter
+from tests.heads.drawn.solids import CLOTH, EYE, HAIR, SKIN, Points, scene, skin_solid
 
 WIDTH, HEIGHT, OVERSAMPLED = 960, 1200, 1.5
 HEAD_UNITS_HIGH, CENTRE_Y = 3.55, -0.36
@@ -27,7 +27,7 @@ RADIUS = 0.009
 FLUSHES = np.linspace(0.6, 5.0, 23)
 WRAP = np.array([0.16, 0.035, 0.015])
 """Light that seeps past the terminator under the skin, for R, G and B."""
-OUT = Path(__file__).parents[2] / "demo/references"
+OUT = Path(__file__).parents[1] / "large"
 PAIRS = {"night-watch": ("mairen", "odelo"), "morning-relief": ("tavi", "senna-rue")}
 
 
@@ -261,7 +261,7 @@ def true_spots(sitter: Sitter, linear: np.ndarray, share: np.ndarray) -> list[di
 
 
 def draw(name: str) -> None:
-    """Render one sitter into demo/references."""
+    """Render one sitter into tests/heads/large."""
     sitter = CREW[name]
     big, share = shade(sitter, int(WIDTH * OVERSAMPLED), int(HEIGHT * OVERSAMPLED))
     linear = np.stack([_shrunk(np.clip(big[..., c], 0, 1)) for c in range(3)], axis=-1)

@@ -1,4 +1,4 @@
-"""The crew's heads in warm and cool light, with the truth about skin and light beside (written by tests.heads.drawn.heads)."""
+"""The drawn heads in warm and cool light, with the truth about skin and light beside (tests.heads.drawn.heads)."""
 
 from __future__ import annotations
 

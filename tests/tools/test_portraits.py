@@ -17,7 +17,9 @@ from tools.portraits.noise import clouds, noise
 from tools.portraits.people import CREW
 from tools.portraits.skin import PLACES
 
-OBSERVER = colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"].copy().align(colour.SpectralShape(400, 700, 10)).values
+OBSERVER = (
+    colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"].copy().align(colour.SpectralShape(400, 700, 10)).values
+)
 
 
 def settled(share: float) -> Light:

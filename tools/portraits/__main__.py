@@ -73,7 +73,7 @@ def publish(folder: Path) -> None:
 
 
 def _spots(who: str, rows: dict[str, Any], linear: Any, families: Any) -> list[dict[str, Any]]:
-    """Spots set by hand as (place, x, y, radius) in pixels, with the part of the light and the colour they truly have."""
+    """Spots set by hand, (place, x, y, radius) in pixels, with the light and the colour they truly have."""
     height, width = linear.shape[:2]
     ys, xs = np.mgrid[0:height, 0:width]
     found = []

@@ -270,7 +270,7 @@ def _front(grid: _Grid, shell: Floats) -> Cloth:
 
 
 def _sheet(middle: Floats, half: float, free: tuple[bool, bool, bool, bool]) -> Cloth:
-    """Cloth of a thickness round a surface (a, b, 3), its free edges rounded and stitched: first and last row, first and
+    """Cloth of a thickness round a surface (a, b, 3), free edges rounded and stitched: first, last row, first and
     last column."""
     a, b = middle.shape[:2]
     edge = np.full((a, b), 9.0)

@@ -41,7 +41,7 @@ def painted(height: int, width: int, evening: bool) -> Floats:
 
 
 def over(picture: Picture, ground: Floats) -> Floats:
-    """The picture (h, w, 3) over its ground, in linear sRGB; what is too bright is drawn in without changing its hue."""
+    """The picture (h, w, 3) over its ground, in linear sRGB; too bright is drawn in at the same hue."""
     linear = np.clip(picture.image, 0, None) + ground * (1 - picture.alpha[..., None])
     most = linear.max(axis=2)
     soft = 0.8 + 0.2 * (1 - np.exp(-np.clip(most - 0.8, 0, None) / 0.2))

@@ -1,4 +1,4 @@
-"""What is true of a picture, from the run that drew it: whose skin, which place, which part of the light, what colour."""
+"""What is true of a picture, from the run that drew it: whose skin, which place, which light, what colour."""
 
 from __future__ import annotations
 

@@ -39,3 +39,9 @@ def head(name: str) -> Head:
     skin = key != NOT_SKIN
     lit = skin & (key / PER_SHARE * facts["key"] > OPEN_SKY * facts["fill"])
     return Head(Picture(np.asarray(Image.open(FOLDER / f"{name}.jpg")), SRGB, "sRGB"), skin, lit, facts)
+
+
+def crew_skin(name: str) -> np.ndarray:
+    """Where the skin is in a picture of the demo (h, w), 0 or 255, at half its size."""
+    places = np.asarray(Image.open(ROOT / f"tests/portraits/{name}-places.png"))
+    return np.where(places > 0, 255, 0).astype(np.uint8)

@@ -110,9 +110,11 @@ def test_skin_turns_in_light_as_practitioners_say() -> None:
             rows = truth(name)[sitter.title]["places"]
             both = [found for found in rows.values() if {"light", "core shadow"} <= set(found)]
             assert len(both) >= 3
+            darker = [found["core shadow"]["lab"][0] / found["light"]["lab"][0] for found in both]
+            assert max(darker) < 0.85
+            assert np.mean(darker) < 0.70
             for found in both:
                 light, core = (np.array(found[family]["lab"]) for family in ("light", "core shadow"))
-                assert core[0] < 0.75 * light[0]
                 if PLATES[name].light is DECK_LAMP:
                     assert core[2] < light[2] - 8
                 else:

@@ -137,8 +137,8 @@ def view_of(seen: Seen, longest: int, way: str, amount: int, borders: bool, bala
     return as_jpeg(chosen.see(scene, amount, borders))
 
 
-def as_jpeg(pixels: Pixels, quality: int = 90) -> bytes:
+def as_jpeg(pixels: Pixels, quality: int = 88) -> bytes:
     """sRGB pixels (h, w, 3) as a JPEG file, colours at full resolution."""
     out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=quality, subsampling=0)
+    Image.fromarray(pixels).save(out, "JPEG", quality=quality, subsampling=0, optimize=True, progressive=True)
     return out.getvalue()

@@ -29,7 +29,7 @@ from server.pictures.models import Picture
 log = logging.getLogger(__name__)
 
 MAX_TOTAL_BYTES = 4 * 1024**3
-SIZES = (600, 900, 1200, 1800)
+SIZES = (600, 750, 900, 1200, 1500, 1800)
 """Longer sides in pixels in which pictures are shown; a browser asks for the smallest that is sharp for it."""
 LONGEST_SHOWN = SIZES[-1]
 GRACE = timedelta(days=3)

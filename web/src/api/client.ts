@@ -219,7 +219,7 @@ export const server = {
 export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 
 /** Longer sides in pixels in which the server shows pictures. */
-const SIZES = [600, 900, 1200, 1800];
+const SIZES = [600, 750, 900, 1200, 1500, 1800];
 
 /** The address of a picture from here, for a place whose longer side takes this many pixels of the page. */
 export function sized(url: string, longest: number): string {

@@ -2303,7 +2303,7 @@ export interface operations {
     pictures_retrieve: {
         parameters: {
             query?: {
-                size?: 1200 | 1800 | 600 | 900;
+                size?: 1200 | 1500 | 1800 | 600 | 750 | 900;
             };
             header?: never;
             path: {
@@ -3238,7 +3238,7 @@ export interface operations {
                 borders?: 0 | 1;
                 key?: string;
                 kind?: "as_it_is" | "families" | "pushed" | "skin" | "squint" | "temperature" | "values";
-                size?: 1200 | 1800 | 600 | 900;
+                size?: 1200 | 1500 | 1800 | 600 | 750 | 900;
             };
             header?: never;
             path: {

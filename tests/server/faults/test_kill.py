@@ -40,6 +40,7 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
     client = APIClient()
     client.force_authenticate(User.objects.get(username="demo"))
     assert len(client.get("/api/trays").json()) == 6
+    without_caution = []
     for row in client.get("/api/pieces").json():
         piece = client.get(f"/api/pieces/{row['id']}").json()
         assert piece["troubles"] == []
@@ -48,8 +49,15 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
             by_figure[spot["figure"]] += 1
             outcome = spot["outcome"]
             assert outcome["trouble"] == ""
-            # Good recipes deserve no caution; two accents of the darkest shade lie beyond what pencils reach.
-            assert {caution["code"] for caution in outcome["cautions"]} <= {"too_dark_for_tray"}
-            assert not outcome["cautions"] or outcome["target"]["value"] < piece["found"]["reach"]["darkest"]
+            said = {caution["code"] for caution in outcome["cautions"]}
+            without_caution.append(not said)
+            # Good recipes deserve no caution. The darkest shade lies beyond what pencils reach, a deep lip by lamp beyond
+            # their chroma; the blue of a shadow under the sky takes violets that fade, and greys.
+            dark = outcome["target"]["value"] < piece["found"]["reach"]["darkest"]
+            if not dark:
+                assert "too_dark_for_tray" not in said
+            if spot["role"] == "light":
+                assert said <= {"too_strong_for_tray"}
         assert len(by_figure) == 2
         assert min(by_figure.values()) >= 12
+    assert sum(without_caution) >= 0.8 * len(without_caution)

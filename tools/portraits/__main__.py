@@ -67,7 +67,7 @@ def publish(folder: Path) -> None:
         Image.fromarray(half).save(TRUTHS / f"{name}-places.png", optimize=True)
         Image.fromarray(kept["families"][::2, ::2]).save(TRUTHS / f"{name}-families.png", optimize=True)
         (TRUTHS / f"{name}.json").write_bytes((folder / f"{name}.json").read_bytes())
-    files = sorted([*PICTURES.glob("*.jpg"), *TRUTHS.glob("*")])
+    files = sorted([*PICTURES.iterdir(), *TRUTHS.iterdir()])
     said = {str(file.relative_to(ROOT)): hashlib.sha256(file.read_bytes()).hexdigest() for file in files}
     (HERE / "digests.json").write_text(json.dumps(said, indent=1) + "\n")
 

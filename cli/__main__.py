@@ -187,7 +187,7 @@ def _extras(
         ]
     if options.forecast:
         small = scaled(picture, MOST_FORECAST)
-        owners = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).owners
+        owners = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).coloured
         results = np.array([recipe.result.lab for recipe in recipes])
         mine = [np.array([spot.figure == figure for spot in spots]) for figure in figures]
         palettes = [Palette(seen[own], results[own]) for own in mine]

@@ -11,10 +11,12 @@ from annotated_types import Interval, Len, MaxLen, MinLen, Predicate
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """The most of each. title, name, note: characters. stroke_points: of one stroke; corners: of one outline."""
+    """The most of each. no_faces: finds that were called wrong. title, name, note: characters. stroke_points: of one
+    stroke; corners: of one outline."""
 
     spots: int = 200
     figures: int = 12
+    no_faces: int = 40
     strokes: int = 80
     stroke_points: int = 300
     corners: int = 60

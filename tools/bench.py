@@ -23,7 +23,7 @@ from core.colour.spaces import lab_to_hex
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
 from core.look.reading import Disc, read_spot
-from core.look.study import Person, study
+from core.look.study import WORKING_SIZE, Person, study
 from core.look.views import enlarged, scaled
 from core.optics.media import get_medium
 from core.optics.medium import MAX_REPEATS
@@ -159,7 +159,7 @@ def bench_palette() -> None:
     print(f"best 8 of 72 sticks for 24 targets: median {took[0]:.2f} s; another size afterwards {again[0]:.3f} s")
     picture = read_picture((ROOT / "demo/references/night-watch.jpg").read_bytes())
     small = scaled(picture, 1800)
-    owners = enlarged(study(scaled(picture, 480), None, [Person(), Person()]).owners, small)
+    owners = enlarged(study(scaled(picture, WORKING_SIZE), None, [Person(), Person()]).coloured, small)
     palettes = [Palette(targets, targets + 1.0)] * 2
     drawn = timed(lambda: forecast(small, owners, palettes))
     mega = small.width * small.height / 1e6

@@ -10,14 +10,17 @@ from numpy.typing import ArrayLike
 from core.colour.munsell import y_to_value
 from core.colour.spaces import D65_WHITE, Floats, lab_to_lch, lab_to_xyz, xyz_to_lab
 from core.errors import InputError
+from core.limits import Fraction
 from core.look.picture import Picture
-from core.look.reading import Region, read_spot
+from core.look.reading import Disc, Radius, Region, read_spot
 
 _M16: Floats = np.array(
     [[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]]
 )
 """CAT16. Source: Li et al. 2017, Color Research & Application 42(6)."""
 
+USUAL_EYE_WHITE_AB = (3.5, 6.0)
+"""CIELAB a* and b* of an eye white in daylight: a little warm (from memory; no published source at hand)."""
 DARKEST_VALUE = 2.5
 STRONGEST_CHROMA = 40.0
 
@@ -39,8 +42,32 @@ class Balance:
         return np.asarray(arr @ self.matrix().astype(arr.dtype))
 
 
-def balance_on(picture: Picture, region: Region) -> Balance:
-    """The balance that makes this place neutral.
+@dataclass(frozen=True, slots=True)
+class Neutral:
+    """What a picture is balanced on: a disc as in core.look.reading. eye_white: whether it is one, and no grey."""
+
+    x: Fraction
+    y: Fraction
+    radius: Radius
+    eye_white: bool = False
+
+    @property
+    def disc(self) -> Disc:
+        return Disc(self.x, self.y, self.radius)
+
+
+def balance_of(lab: ArrayLike, eye_white: bool = False) -> Balance:
+    """The balance that makes a grey of a colour (3,) in CIELAB, or of an eye white one as warm as they are."""
+    xyz = lab_to_xyz(lab)
+    if eye_white:
+        usual = lab_to_xyz([float(np.asarray(lab)[0]), *USUAL_EYE_WHITE_AB])
+        xyz = xyz * D65_WHITE * usual[1] / usual
+    x, y, z = (float(v) for v in xyz / xyz[1])
+    return Balance((x, y, z))
+
+
+def balance_on(picture: Picture, region: Region, eye_white: bool = False) -> Balance:
+    """The balance that makes this place neutral, or as warm as eye whites are.
 
     Raises InputError: `too_dark_to_balance`, `burnt_out`, `not_neutral`, or what `read_spot` raises.
     """
@@ -68,8 +95,7 @@ def balance_on(picture: Picture, region: Region) -> Balance:
             "Choose something that is grey or white in daylight.",
             "balance",
         )
-    x, y, z = (float(v) for v in xyz / xyz[1])
-    return Balance((x, y, z))
+    return balance_of(xyz_to_lab(xyz), eye_white)
 
 
 def in_balance(xyz: Floats, balance: Balance | None) -> Floats:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import warnings
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pillow_heif
@@ -22,6 +22,8 @@ MIN_SIDE = 16
 FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
 _USE = "Use a JPEG, PNG, WebP, TIFF or HEIC picture."
 pillow_heif.register_heif_opener()
+_COARSE = 3
+"""Frequencies a side of a JPEG table (8 × 8) that stand for what is larger than a few pixels."""
 _STILL = ("MPO", "HEIF")
 """Formats that hold previews and depth maps beside the one picture that counts."""
 _PLAIN_MODES = ("RGB", "RGBA", "RGBX", "L", "LA", "P", "PA", "1", "YCbCr", "CMYK", "I;16", "I;16B", "I;16L")
@@ -31,12 +33,14 @@ _PLAIN_MODES = ("RGB", "RGBA", "RGBX", "L", "LA", "P", "PA", "1", "YCbCr", "CMYK
 class Picture:
     """pixels (h, w, channels): 8-bit, upright, as stored, with three channels for RGB and four for CMYK.
 
-    space: what they mean. profile: what the file said about that.
+    space: what they mean. profile: what the file said about that. coarseness: mean step with which a JPEG file kept the
+    coarse part of its colours, of 255; 0 if it is none.
     """
 
     pixels: NDArray[np.uint8]
     space: RgbSpace | IccSpace
     profile: str
+    coarseness: float = 0.0
 
     @property
     def width(self) -> int:
@@ -67,7 +71,7 @@ def read_picture(data: bytes) -> Picture:
         try:
             _check(image)
             image.load()
-            return _upright(image)
+            return replace(_upright(image), coarseness=_coarseness(image))
         except PictureError:
             raise
         except Exception as error:  # whatever a decoder trips over means the same to the artist
@@ -76,6 +80,13 @@ def read_picture(data: bytes) -> Picture:
                 "The picture is cut off or damaged.",
                 "Copy or export it again, then put it in anew.",
             ) from error
+
+
+def _coarseness(image: Image.Image) -> float:
+    tables = getattr(image, "quantization", None)
+    if not tables:
+        return 0.0
+    return float(np.mean(np.reshape(tables[max(tables)], (8, 8))[:_COARSE, :_COARSE]))
 
 
 def _open(data: bytes) -> Image.Image:

@@ -16,8 +16,9 @@ from PIL import Image
 
 from core.colour.swatch import Swatch
 from core.look import views
-from core.look.balance import Balance, balance_on, read_beside_white
+from core.look.balance import Balance, Neutral, balance_on, read_beside_white
 from core.look.borders import BorderLine, border_lines
+from core.look.faces import Face
 from core.look.picture import Picture, read_picture
 from core.look.reading import Disc, Reading, Region, read_spot
 from core.look.study import WORKING_SIZE, Person, Study, study
@@ -38,11 +39,12 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """A picture, and what an artist said about it: on what it is balanced, and who is in it."""
+    """A picture, and what an artist said of it: on what it is balanced, who is in it, which finds are no faces."""
 
     source: Source
-    balance: Disc | None = None
+    balance: Neutral | None = None
     people: tuple[Person, ...] = ()
+    ignored: tuple[Face, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,15 +69,15 @@ def small_of(source: Source, longest: int) -> Small:
 
 
 @lru_cache(maxsize=20)
-def balance_of(source: Source, disc: Disc) -> Balance:
+def balance_of(source: Source, on: Neutral) -> Balance:
     """See core.look.balance.balance_on."""
-    return balance_on(_decoded(source), disc)
+    return balance_on(_decoded(source), on.disc, on.eye_white)
 
 
 @lru_cache(maxsize=6)
 def study_of(seen: Seen) -> Study:
     """What a picture shows of the people in it; see core.look.study."""
-    return study(small_of(seen.source, WORKING_SIZE), _balance(seen), seen.people)
+    return study(small_of(seen.source, WORKING_SIZE), _balance(seen), seen.people, seen.ignored)
 
 
 def _balance(seen: Seen) -> Balance | None:

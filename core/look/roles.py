@@ -11,9 +11,10 @@ ROLES: tuple[Role, ...] = get_args(Role)
 SHADOW_ROLES: tuple[Role, ...] = ("half-shadow", "shadow", "deep accent", "reflected light")
 
 Place = Literal[
-    "forehead", "temple", "brow", "eye socket", "upper lid", "eye white", "iris", "tear duct", "nose bridge",
-    "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear", "upper lip", "lower lip", "lip corner",
-    "mouth surround", "teeth", "jaw", "chin", "under the chin", "neck", "throat", "hairline", "shoulder", "chest",
-    "arm", "inner arm", "elbow", "hand", "palm", "knuckles", "finger", "finger tip", "knee", "other",
+    "forehead", "hairline", "temple", "brow", "eye socket", "upper lid", "lash line", "eye white", "iris", "pupil",
+    "tear duct", "under-eye", "nose bridge", "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear",
+    "philtrum", "upper lip", "lower lip", "lip corner", "mouth surround", "teeth", "jaw", "chin", "under the chin",
+    "neck", "throat", "shoulder", "chest", "arm", "inner arm", "elbow", "hand", "palm", "knuckles", "finger",
+    "finger tip", "knee", "other",
 ]  # fmt: skip
 PLACES: tuple[Place, ...] = get_args(Place)

@@ -12,7 +12,7 @@ from scipy.sparse.linalg import cg
 from skimage.transform import resize
 
 from core.colour.spaces import SRGB, Floats, lab_to_lch, xyz_to_lab
-from core.look.faces import Face
+from core.look.faces import NOT_SKIN, FaceMap
 
 WORKING_SIZE = 240
 """Longer side in pixels of the picture that skin is looked for in."""
@@ -29,6 +29,8 @@ _FEWEST_SEEDS = 30
 _ALIKE = 0.3
 _DOUBT = 4.0
 _ROUGH = 6.0
+_TRUST = 0.2
+"""How far colour counts against the mesh inside a face: shade and coloured light are known there by place."""
 
 
 def skin_prior(xyz: Floats) -> Floats:
@@ -60,21 +62,17 @@ class Skin:
     sureness: Floats
 
 
-def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
+def find_skin(xyz: Floats, faces: Sequence[FaceMap]) -> Skin:
     """The skin of every face in a picture, XYZ (h, w, 3) in balanced light; by colour alone if there is no face.
 
-    Each face is looked at by itself, from its own middle outwards, since people differ and light does.
+    Each face is looked at by itself, from its own cheeks and forehead outwards, since people differ and light does.
+    faces: on this very picture.
     """
     h, w = xyz.shape[:2]
     best, owners = np.full((h, w), 0.5), np.zeros((h, w), np.uint8)
     for number, face in enumerate(faces):
         rows, columns = _around(face, h, w)
-        part = xyz[rows, columns]
-        here = Face(
-            (face.x * w - columns.start) / part.shape[1], (face.y * h - rows.start) / part.shape[0],
-            face.width * w / part.shape[1], face.height * h / part.shape[0],
-        )  # fmt: skip
-        probability = _probability(part, here)
+        probability = _probability(xyz[rows, columns], face.moved(-columns.start, -rows.start))
         better = tidy(probability > 0.5) & (probability > best[rows, columns])
         owners[rows, columns][better] = number + 1
         best[rows, columns][better] = probability[better]
@@ -84,55 +82,82 @@ def find_skin(xyz: Floats, faces: Sequence[Face]) -> Skin:
     return Skin(owners, best)
 
 
-def could_be_skin(xyz: Floats, face: Face) -> bool:
-    """Whether the middle of a face in XYZ (h, w, 3) has any colour that skin has in some light."""
-    h, w = xyz.shape[:2]
-    cx, cy = face.centre
-    rows = slice(int((cy - 0.25 * face.height) * h), int((cy + 0.25 * face.height) * h) + 1)
-    columns = slice(int((cx - 0.25 * face.width) * w), int((cx + 0.25 * face.width) * w) + 1)
-    return float(skin_prior(xyz[rows, columns]).mean()) > _ALIKE
+def _around(face: FaceMap, h: int, w: int) -> tuple[slice, slice]:
+    """Rows and columns in which a face's skin is looked for: head, neck, shoulders and raised hands."""
+    (cx, cy), side = face.middle, face.side
+    rows = slice(max(0, int(cy - 1.3 * side)), min(h, int(cy + 2.4 * side) + 1))
+    return rows, slice(max(0, int(cx - 1.6 * side)), min(w, int(cx + 1.6 * side) + 1))
 
 
-def _around(face: Face, h: int, w: int) -> tuple[slice, slice]:
-    cx, cy = face.centre
-    left, right = cx - 1.5 * face.width, cx + 1.5 * face.width
-    top, bottom = cy - 1.4 * face.height, cy + 2.6 * face.height
-    rows = slice(max(0, int(top * h)), min(h, int(bottom * h) + 1))
-    return rows, slice(max(0, int(left * w)), min(w, int(right * w) + 1))
-
-
-def _probability(xyz: Floats, face: Face | None) -> Floats:
+def _probability(xyz: Floats, face: FaceMap | None) -> Floats:
     """How probably each pixel of XYZ (h, w, 3) is skin, 0–1.
 
-    Seeds come from the middle of the face, or from the prior if there is none. Colour histograms of
+    Seeds come from the cheeks, the forehead and the chin, or from the prior if there is no face. Colour histograms of
     skin and of everything else, re-estimated from each other, give each pixel a probability, which is
     then smoothed along the picture's edges as a random walker with priors does (Grady 2005). Fine
-    texture, as of hair, cloth and wood, speaks against skin.
+    texture, as of hair, cloth and wood, speaks against skin. Eyes, brows and lips are none.
     """
-    scale = WORKING_SIZE / max(xyz.shape[:2])
+    scale = min(1.0, WORKING_SIZE / max(xyz.shape[:2]))
     size = (max(8, round(xyz.shape[0] * scale)), max(8, round(xyz.shape[1] * scale)), 3)
     whole = np.asarray(xyz.shape[:2])
-    xyz = resize(np.asarray(xyz, dtype=float), size, order=1, anti_aliasing=scale < 1)
+    if size[:2] != xyz.shape[:2]:
+        xyz = resize(np.asarray(xyz, dtype=float), size, order=1, anti_aliasing=scale < 1)
     lab = xyz_to_lab(xyz)
-    seeds = _seeds(lab, xyz, face)
+    shape = lab.shape[:2]
+    if face:
+        face = face.scaled(shape[1] / whole[1], shape[0] / whole[0])
+        sown = face.sown(shape)
+        seeds = _middling(lab, xyz, sown)
+        known, never = face.inside(shape), face.mask(NOT_SKIN, shape)
+    else:
+        seeds = skin_prior(xyz) > 0.8
+        known = never = np.zeros(shape, bool)
     if seeds.sum() < _FEWEST_SEEDS:
         return np.zeros(whole)
     if face:
-        place = _nearness(lab.shape[:2], face)
-        prior = np.clip(_like_these(xyz, seeds), 0.02, 0.9)
+        place = np.where(known, 0.9, _nearness(shape, face))
+        alike = np.clip(_like_these(xyz, seeds), 0.02, 0.9)
+        prior = np.where(
+            known, np.maximum(alike, 0.65), np.maximum(alike, 0.3 * _in_its_shade(xyz, seeds, shape, face))
+        )
     else:
-        place = np.full(lab.shape[:2], 0.4)
+        place = np.full(shape, 0.4)
         prior = skin_prior(xyz)
     smooth = _Smoother(lab)
+    trust = np.where(known, _TRUST, 1.0)
     skin_weight = seeds.astype(float)
-    rest_weight = np.where(seeds, 0, np.clip(1 - _DOUBT * place * prior, 0, 1))
-    expected = np.clip(place * prior * _smoothness(lab[..., 0]) * 1.6, 0.002, 0.97)
-    probability: Floats = np.zeros(lab.shape[:2])
-    for _ in range(_ROUNDS):
-        probability = smooth(_posterior(lab, skin_weight, rest_weight, expected))
-        skin_weight = np.where(probability > 0.6, probability, 0) + 0.5 * seeds
+    rest_weight = np.where(seeds | known, 0, np.clip(1 - _DOUBT * place * prior, 0, 1))
+    even = _smoothness(lab[..., 0])
+    if face:
+        even = np.where(known, np.maximum(even, np.clip(1.1 - face.side / 150, 0.15, 0.8)), even)
+    expected = np.clip(place * prior * even * 1.6, 0.002, 0.97)
+    probability: Floats = np.zeros(shape)
+    for number in range(_ROUNDS):
+        likely = _posterior(lab, skin_weight, rest_weight, expected, trust)
+        probability = smooth(likely) if number == _ROUNDS - 1 else ndimage.gaussian_filter(likely, 1.5)
+        skin_weight = np.where((probability > 0.6) & ~never, probability, 0) + 0.5 * seeds
         rest_weight = np.where(probability < 0.4, 1 - probability, 0)
+    probability[never] = 0
+    if face:
+        probability[~_belongs(probability > 0.5, known)] = 0
     return np.asarray(resize(probability, whole, order=1))
+
+
+def _belongs(skin: Mask, known: Mask) -> Mask:
+    """The parts of the skin that hang together with the face, and others that could be hands: no larger than it, and
+    not lying along the picture's edge."""
+    labels, count = ndimage.label(skin)
+    if not count:
+        return skin
+    areas = np.bincount(labels.ravel(), minlength=count + 1)
+    of_face = np.bincount(labels[known], minlength=count + 1)
+    rim = np.zeros(skin.shape, bool)
+    rim[[0, -1]] = rim[:, [0, -1]] = True
+    at_rim = np.bincount(labels[rim], minlength=count + 1)
+    face = max(1, int(known.sum()))
+    keep = (of_face > 0.02 * face) | ((areas < face) & (at_rim < 0.5 * np.sqrt(areas)))
+    keep[0] = False
+    return np.asarray(keep[labels])
 
 
 def _smoothness(lightness: Floats) -> Floats:
@@ -156,7 +181,7 @@ def _like_these(xyz: Floats, seeds: Mask) -> Floats:
     by_red = (red - middle_red) / np.where(red > middle_red, 0.20 + 0.05 * shade, 0.20 + 0.22 * shade)
     by_yellow = (yellow - middle_yellow) / np.where(yellow > middle_yellow, 0.28 + 0.1 * shade, 0.28 + 0.65 * shade)
     too_light = np.clip(light - middle_light - 1.0, 0, None) / 0.4
-    too_dark = np.clip(middle_light - light - 1.9, 0, None) / 0.55
+    too_dark = np.clip(middle_light - light - 2.6, 0, None) / 0.6
     return np.asarray(np.exp(-0.5 * (by_red**2 + by_yellow**2 + too_light**2 + too_dark**2)))
 
 
@@ -172,37 +197,46 @@ def tidy(mask: Mask) -> Mask:
     return np.asarray(mask)
 
 
-def _seeds(lab: Floats, xyz: Floats, face: Face | None) -> Mask:
-    """Pixels that are skin if anything is: the middle colours of the middle of the face."""
-    if face is None:
-        return skin_prior(xyz) > 0.8
-    across, down = _off(lab.shape[:2], face)
-    inside = (across / 0.36) ** 2 + (down / 0.42) ** 2 < 1
-    if not inside.any():
-        return inside
-    low, high = np.percentile(lab[inside, 0], [20, 99.5])
-    middling = inside & (lab[..., 0] >= low) & (lab[..., 0] <= high)
+def _middling(lab: Floats, xyz: Floats, sown: Mask) -> Mask:
+    """The pixels of an area that have its middle colours: what is skin if anything is."""
+    if not sown.any():
+        return sown
+    low, high = np.percentile(lab[sown, 0], [15, 99.5])
+    middling = sown & (lab[..., 0] >= low) & (lab[..., 0] <= high)
     return np.asarray(middling & (_like_these(xyz, middling) > _ALIKE))
 
 
-def _off(shape: tuple[int, int], face: Face) -> tuple[Floats, Floats]:
-    """How far each pixel lies from the face's centre, in widths and heights of the face."""
-    h, w = shape
-    ys, xs = (np.mgrid[0:h, 0:w] + 0.5).astype(float)
-    cx, cy = face.centre
-    return (xs / w - cx) / face.width, (ys / h - cy) / face.height
+def _nearness(shape: tuple[int, int], face: FaceMap) -> Floats:
+    """How likely skin is by place alone: on the face up to the hair and on the neck; beside them hangs hair; shoulders,
+    arms and hands are possible everywhere else."""
+    across, down = face.off(shape)
+    behind = across + 0.25 * face.turned
+    head = np.exp(-3.0 * np.clip((across / 0.5) ** 2 + (down / np.where(down < 0, 0.64, 0.6)) ** 2 - 1, 0, None))
+    neck = np.exp(-3.0 * np.clip((behind / 0.42) ** 2 + ((down - 0.55) / 0.42) ** 2 - 1, 0, None))
+    beside = np.clip((np.abs(across) - 0.42) / 0.1, 0, 1) * (down < 0.75)
+    elsewhere = 0.16 - 0.13 * np.maximum(beside, down < -0.5)
+    ear = 0.5 * face.mask(("ear",), shape)
+    return np.asarray(np.maximum.reduce([elsewhere, 0.75 * np.maximum(head, neck), ear]))
 
 
-def _nearness(shape: tuple[int, int], face: Face) -> Floats:
-    """How likely skin is by place alone: high in the face, still possible around and below it."""
-    across, down = _off(shape, face)
-    head = (across / 0.75) ** 2 + (down / np.where(down < 0, 0.7, 0.95)) ** 2 - 0.5
-    neck = (across / 0.7) ** 2 + ((down - 1.0) / 0.7) ** 2 - 0.4
-    likely = np.maximum(np.exp(-1.2 * np.clip(head, 0, None)), 0.8 * np.exp(-1.2 * np.clip(neck, 0, None)))
-    return np.asarray(0.05 + 0.65 * likely)
+def _no_hair(xyz: Floats, seeds: Mask, shape: tuple[int, int], face: FaceMap) -> Floats:
+    """Near 0 above the face and beside it where it is much darker than the face, as hair and caps are; else 1."""
+    across, down = face.off(shape)
+    light = np.log(np.clip(xyz[..., 1], 0.001, None))
+    lighter = np.clip((light - float(np.median(light[seeds])) + 1.1) / 0.5, 0.02, 1)
+    above = np.clip((-0.36 - down) / 0.08, 0, 1)
+    beside = np.clip((np.abs(across) - 0.44) / 0.06, 0, 1) * (down < 0.1)
+    return np.asarray(1 - np.maximum(above, 0.7 * beside) * (1 - lighter))
 
 
-def _posterior(lab: Floats, skin: Floats, rest: Floats, expected: Floats) -> Floats:
+def _in_its_shade(xyz: Floats, seeds: Mask, shape: tuple[int, int], face: FaceMap) -> Mask:
+    """Where the head's own shadow may lie: beside and below the face, darker than most of it."""
+    across, down = face.off(shape)
+    beside = (np.abs(across + 0.25 * face.turned) < 0.45) & (down > -0.1) & (down < 0.95)
+    return np.asarray(beside & (xyz[..., 1] < 0.6 * np.median(xyz[..., 1][seeds])))
+
+
+def _posterior(lab: Floats, skin: Floats, rest: Floats, expected: Floats, trust: Floats | float = 1.0) -> Floats:
     """Probability of skin from smoothed colour histograms and what is expected beforehand."""
     cells = np.clip(((lab - _LOW) / _BIN).astype(int), 0, np.array(_BINS) - 1)
     index = np.ravel_multi_index(tuple(np.moveaxis(cells, -1, 0)), _BINS)
@@ -213,7 +247,7 @@ def _posterior(lab: Floats, skin: Floats, rest: Floats, expected: Floats) -> Flo
         return np.asarray((smooth / max(smooth.sum(), 1e-9)).ravel()[index])
 
     for_skin, for_rest = density(skin) + 1e-7, density(rest) + 1e-7
-    odds = for_skin * expected / (for_rest * (1 - expected))
+    odds = (for_skin / for_rest) ** trust * expected / (1 - expected)
     return np.asarray(odds / (1 + odds))
 
 

@@ -47,10 +47,11 @@ _TO_SRGB = np.linalg.inv(SRGB.to_xyz)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Small:
-    """pixels (h, w, 3): 8-bit, in `space`; small enough to be looked at."""
+    """pixels (h, w, 3): 8-bit, in `space`; small enough to be looked at. coarseness: as the picture's own."""
 
     pixels: Pixels
     space: RgbSpace
+    coarseness: float = 0.0
 
     @property
     def width(self) -> int:
@@ -72,8 +73,18 @@ def scaled(picture: Picture, longest: int) -> Small:
         image = Image.frombytes("CMYK", whole, pixels.tobytes()) if pixels.shape[2] == 4 else Image.fromarray(pixels)
         pixels = np.asarray(image.resize(size, Image.Resampling.BOX, reducing_gap=2.0))
     if isinstance(space, IccSpace):
-        return Small(space.shown(pixels), DISPLAY_P3)
-    return Small(pixels, space)
+        return Small(space.shown(pixels), DISPLAY_P3, picture.coarseness)
+    return Small(pixels, space, picture.coarseness)
+
+
+def shrunk(small: Small, longest: int) -> Small:
+    """The same picture with at most `longest` pixels on its longer side."""
+    scale = longest / max(small.width, small.height)
+    if scale >= 1:
+        return small
+    size = (max(1, round(small.width * scale)), max(1, round(small.height * scale)))
+    pixels = np.asarray(Image.fromarray(small.pixels).resize(size, Image.Resampling.BOX))
+    return Small(pixels, small.space, small.coarseness)
 
 
 def light_of(small: Small, balance: Balance | None = None) -> Floats:

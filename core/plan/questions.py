@@ -125,7 +125,7 @@ class Foreseen:
 def forecast_for(asked: Foreseen, longest: int, in_values: bool) -> bytes:
     """The drawing as JPEG of at most `longest` pixels on its longer side; see core.recipe.forecast."""
     small = small_of(asked.seen.source, longest)
-    owners = enlarged(study_of(asked.seen).owners, small)
+    owners = enlarged(study_of(asked.seen).coloured, small)
     tile = tooth_tile(asked.paper) if asked.paper else None
     pixels = forecast(small, owners, asked.palettes, asked.muted, tile, asked.tooth, asked.finished)
     if in_values:

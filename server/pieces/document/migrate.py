@@ -100,10 +100,22 @@ def _without_results(spot: Raw) -> Raw:
     return {**rest, "recipe": recipe and {"passes": recipe["passes"]}}
 
 
+def _with_other_eyes(held: Raw) -> Raw:
+    """5 → 6 (0.9): finds that are no faces; what is balanced on may be an eye white."""
+    balance = held["balance"]
+    return {**held, "schema": 6, "no_faces": [], "balance": balance and {"eye_white": False, **balance}}
+
+
 def work_in(held: Raw) -> dict[str, dict[str, str]]:
     """What was ticked (`done`) and noted (`notes`) by the id of a pass, where a document still holds it."""
     work = held.get("work") or {}
     return {part: dict(work.get(part) or {}) for part in ("done", "notes")}
 
 
-_STEPS: tuple[Callable[[Raw], Raw], ...] = (_with_look, _with_wishes, _with_number, _decisions_alone)
+_STEPS: tuple[Callable[[Raw], Raw], ...] = (
+    _with_look,
+    _with_wishes,
+    _with_number,
+    _decisions_alone,
+    _with_other_eyes,
+)

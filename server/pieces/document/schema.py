@@ -17,6 +17,7 @@ from annotated_types import Interval, Len, MaxLen
 
 from core.errors import InputError
 from core.limits import LIMITS, Fraction, Identifier, Name, OwnId
+from core.look.balance import Neutral
 from core.look.faces import Face
 from core.look.measuring import Format, Mark
 from core.look.reading import Corners, Disc, Outline, Radius, Region, middle_of
@@ -26,7 +27,7 @@ from core.optics.medium import Pass
 from core.plan.setup import Setup
 from server.api.values import value
 
-Schema = Literal[5]
+Schema = Literal[6]
 (SCHEMA,) = get_args(Schema)
 """The number of the present schema. It grows with every change of what a document holds, together with a step in
 migrate.py and a folder of the version before in tests/folders."""
@@ -136,13 +137,16 @@ class Surrounding:
 
 @value
 class Document:
-    """Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white."""
+    """Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
+
+    no_faces: finds that the artist called wrong.
+    """
 
     schema: Schema
     setup: Setup
     tray: UUID | None
     picture: UUID | None
-    balance: Disc | None
+    balance: Neutral | None
     light: Light | None
     format: Format
     grid: Grid | None
@@ -150,6 +154,7 @@ class Document:
     marks: Annotated[tuple[Mark, ...], MaxLen(LIMITS.marks)]
     unit: Identifier | None
     figures: Annotated[tuple[Figure, ...], Len(1, LIMITS.figures)]
+    no_faces: Annotated[tuple[Face, ...], MaxLen(LIMITS.no_faces)]
     spots: Annotated[tuple[Spot, ...], MaxLen(LIMITS.spots)]
     surroundings: Annotated[tuple[Surrounding, ...], MaxLen(LIMITS.surroundings)]
 
@@ -177,6 +182,7 @@ def empty_document() -> Document:
         marks=(),
         unit=None,
         figures=(Figure("figure-1", "Figure 1"),),
+        no_faces=(),
         spots=(),
         surroundings=(),
     )

@@ -102,7 +102,8 @@ def _usable(document: Document, said: list[str]) -> tuple[Document, list[str]]:
     if _wrong(lambda: check_format(paper)):
         paper = Format(fit=paper.fit, shift_x=paper.shift_x, shift_y=paper.shift_y)
         said.append(_A4)
-    return replace(document, figures=figures, spots=spots, format=paper), said
+    no_faces = tuple(face for face in document.no_faces if not _wrong(partial(check_face, face)))
+    return replace(document, figures=figures, spots=spots, format=paper, no_faces=no_faces), said
 
 
 def _usable_figure(figure: Figure, said: list[str]) -> Figure:

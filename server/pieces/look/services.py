@@ -12,13 +12,14 @@ from core.colour.spaces import lab_to_xyz, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.limits import LIMITS
-from core.look import measuring, questions
+from core.look import measuring, neutrals, questions, suggest
 from core.look import study as core_study
-from core.look.balance import Balance
+from core.look.balance import Balance, Neutral
 from core.look.faces import Face
 from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.questions import Seen
-from core.look.reading import Disc, Reading
+from core.look.reading import Disc, Outline, Reading, Region
+from core.look.suggest import name_of_place
 from core.look.ways import get_way
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -27,7 +28,9 @@ from server.pictures.services import LONGEST_SHOWN, ask, get_picture, source_of
 from server.pieces.document.schema import Document, Figure, Spot
 from server.pieces.look.readings import Readings, read_regions, readings_of
 from server.pieces.look.values import (
+    Effect,
     FigureStudy,
+    Offer,
     SpotStudy,
     Study,
     SuggestedFigure,
@@ -37,15 +40,12 @@ from server.pieces.look.values import (
     TransferLine,
     TransferSpot,
 )
+from server.pieces.look.words import DOUBTS, places_of, trouble_of, untold_of
 
 T = TypeVar("T")
 
-NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
-UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
-COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
-
 _studies: SingleFlightCache[Seen, core_study.Study] = SingleFlightCache(6)
-_balances: SingleFlightCache[tuple[str, Disc], Balance] = SingleFlightCache(20)
+_balances: SingleFlightCache[tuple[str, Neutral], Balance] = SingleFlightCache(20)
 _views: SingleFlightCache[tuple[object, ...], bytes] = SingleFlightCache(60)
 
 
@@ -58,7 +58,7 @@ def check_balance(user: User, document: Document) -> None:
 def look_key(document: Document) -> str:
     """Changes whenever what is seen of the reference could."""
     people = [(figure.id, figure.face, figure.strokes) for figure in document.figures]
-    return digest("look", core_study.MODEL, document.picture, document.balance, people)
+    return digest("look", core_study.MODEL, document.picture, document.balance, people, document.no_faces)
 
 
 def placement(picture: Picture | None, document: Document) -> measuring.Placement | None:
@@ -87,11 +87,11 @@ def _picture(user: User, document: Document) -> Picture:
 
 
 def _balance(picture: Picture, document: Document) -> Balance | None:
-    disc = document.balance
-    if disc is None:
+    on = document.balance
+    if on is None:
         return None
     try:
-        return _balances.get((picture.digest, disc), lambda: ask(questions.balance_of, source_of(picture), disc))
+        return _balances.get((picture.digest, on), lambda: ask(questions.balance_of, source_of(picture), on))
     except InputError as error:
         raise InputError(error.code, error.message, error.hint, "document.balance") from error
 
@@ -99,7 +99,8 @@ def _balance(picture: Picture, document: Document) -> Balance | None:
 def seen_of(picture: Picture, document: Document) -> Seen:
     """The picture with what the document says about it. Raises InputError (`document.balance`)."""
     _balance(picture, document)
-    return Seen(source_of(picture), document.balance, tuple(figure.person for figure in document.figures))
+    people = tuple(figure.person for figure in document.figures)
+    return Seen(source_of(picture), document.balance, people, document.no_faces)
 
 
 def study_of(seen: Seen) -> core_study.Study:
@@ -123,8 +124,13 @@ def studied(user: User, document: Document) -> Study:
         figures=tuple(_figure(figure, found) for figure, found in zip(document.figures, seen.figures, strict=True)),
         spots=tuple(_spot(spot, document, readings, seen, balance) for spot in document.spots),
         colourless=seen.colourless,
-        trouble=_trouble(seen),
+        trouble=trouble_of(seen),
         light_from_deg=seen.light_from_deg,
+        light_sure=seen.lighting is not None and seen.lighting.sure,
+        light_words=seen.lighting.words if seen.lighting else "",
+        offers=tuple(
+            _offer(offer, effects, document) for offer, effects in zip(seen.offers, seen.effects, strict=True)
+        ),
     )
 
 
@@ -138,16 +144,22 @@ def _figure(figure: Figure, found: core_study.FigureStudy) -> FigureStudy:
         border=found.border,
         average=Swatch.of(found.average) if found.average else None,
         complexion=found.complexion,
+        untold=untold_of(found),
+        places=places_of(found),
     )
 
 
-def _trouble(seen: core_study.Study) -> str:
-    said = [COLOURLESS] if seen.colourless else []
-    if not seen.skin.any():
-        said.append(NO_SKIN)
-    elif not any(figure.certain for figure in seen.figures):
-        said.append(UNCERTAIN)
-    return " ".join(said)
+def _offer(offer: neutrals.Offer, effects: tuple[core_study.Told, ...], document: Document) -> Offer:
+    return Offer(
+        kind=offer.kind,
+        on=offer.neutral,
+        seen=Swatch.of(offer.lab),
+        sure=offer.sure,
+        effects=tuple(
+            Effect(figure.id, Swatch.of(told.lab) if told.lab else None, told.complexion, untold_of(told))
+            for figure, told in zip(document.figures, effects, strict=True)
+        ),
+    )
 
 
 def _spot(
@@ -155,7 +167,14 @@ def _spot(
 ) -> SpotStudy:
     note = notes()[spot.place]
     skin = seen.figures[_number(spot, document)].complexion
-    said = SpotStudy(spot.id, note.text, note.source, measured_note(spot.place, skin.ita_deg) if skin else "")
+    seen_as = name_of_place(seen, _number(spot, document), spot.x, spot.y)
+    said = SpotStudy(
+        id=spot.id,
+        note=note.text,
+        note_source=note.source,
+        measured=measured_note(spot.place, skin.ita_deg) if skin else "",
+        seen_as="" if seen_as == "other" else seen_as,
+    )
     reading = readings.get(spot.id)
     if reading is None:
         return said
@@ -216,17 +235,34 @@ def suggested(user: User, document: Document) -> Suggestion:
         for figure, rows in zip(figures, _asked(questions.suggestions_of, seen), strict=False)
         for hit in rows
     ]
-    read = read_regions(picture, [Disc(hit.x, hit.y, hit.radius) for _, hit in hits])
-    spots = [
-        SuggestedSpot(figure.id, hit.place, hit.role, hit.x, hit.y, hit.radius, reading.swatch)
-        for (figure, hit), reading in zip(hits, read, strict=True)
-    ]
+    read = read_regions(picture, [_region(hit) for _, hit in hits])
+    spots = [_suggested(figure, hit, reading) for (figure, hit), reading in zip(hits, read, strict=True)]
     rows = [
         SuggestedFigure(figure.id, figure.name, figure.face, is_new)
         for some, is_new in ((held, False), (added, True))
         for figure in some
     ]
-    return Suggestion(tuple(rows), tuple(spots), _trouble(study_of(seen)))
+    return Suggestion(tuple(rows), tuple(spots), trouble_of(study_of(seen)))
+
+
+def _region(hit: suggest.Suggestion) -> Region:
+    return Outline(hit.outline) if hit.outline else Disc(hit.x, hit.y, hit.radius)
+
+
+def _suggested(figure: Figure, hit: suggest.Suggestion, reading: Reading) -> SuggestedSpot:
+    doubt = hit.doubt or ("mixed" if reading.straddles and hit.outline is None else "")
+    return SuggestedSpot(
+        figure=figure.id,
+        place=hit.place,
+        role=hit.role,
+        x=hit.x,
+        y=hit.y,
+        radius=hit.radius,
+        name=hit.name,
+        outline=hit.outline,
+        doubt=DOUBTS.get(doubt, ""),
+        swatch=reading.swatch,
+    )
 
 
 def _id_of(face: Face, document: Document) -> str:

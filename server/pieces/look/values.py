@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from core.colour.swatch import Swatch
+from core.look.balance import Neutral
 from core.look.faces import Face
 from core.look.measuring import Mark, Placement
+from core.look.neutrals import Kind
+from core.look.reading import Corners
 from core.look.roles import Place, Role
 from core.skin.complexion import ComplexionReading
 from server.api.schema import example
@@ -21,7 +26,7 @@ class DrawnMark:
 
 @value
 class FigureStudy:
-    """What the reference shows of a figure: see core.look.study.FigureStudy."""
+    """What the reference shows of a figure: see core.look.study.FigureStudy; untold and places as sentences."""
 
     id: str
     found: bool
@@ -31,6 +36,8 @@ class FigureStudy:
     border: float | None
     average: Swatch | None
     complexion: ComplexionReading | None
+    untold: str
+    places: str
 
 
 @value
@@ -38,7 +45,7 @@ class SpotStudy:
     """family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
 
     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
-    contradiction.
+    contradiction. seen_as: the place that the picture shows there; empty if nobody can tell.
     """
 
     id: str
@@ -48,17 +55,45 @@ class SpotStudy:
     family: str = ""
     doubt: str = ""
     balanced: Swatch | None = None
+    seen_as: Place | Literal[""] = ""
+
+
+@value
+class Effect:
+    """What a balance would make of a figure: its lit skin, and its complexion or why that cannot be told."""
+
+    figure: str
+    skin: Swatch | None
+    complexion: ComplexionReading | None
+    untold: str
+
+
+@value
+class Offer:
+    """Something in the picture to balance on. sure: whether something else in it says the same of the light."""
+
+    kind: Kind
+    on: Neutral
+    seen: Swatch
+    sure: bool
+    effects: tuple[Effect, ...]
 
 
 @value
 class Study:
-    """What the reference shows. trouble: a sentence where there is no skin or no colour; empty otherwise."""
+    """What the reference shows. trouble: sentences where something is in the way; empty otherwise.
+
+    light_sure: whether the direction can be relied on; light_words: of its colour. offers: what could be balanced on.
+    """
 
     figures: tuple[FigureStudy, ...]
     spots: tuple[SpotStudy, ...]
     colourless: bool
     trouble: str
     light_from_deg: float | None
+    light_sure: bool
+    light_words: str
+    offers: tuple[Offer, ...]
 
 
 @value
@@ -71,12 +106,17 @@ class SuggestedFigure:
 
 @value
 class SuggestedSpot:
+    """doubt: why it is to be looked at before it counts; empty if it is plain."""
+
     figure: str
     place: Place
     role: Role
     x: float
     y: float
     radius: float
+    name: str
+    outline: Corners | None
+    doubt: str
     swatch: Swatch
 
 

@@ -6,6 +6,7 @@ from functools import cache
 import numpy as np
 import pytest
 from PIL import Image
+from scipy import ndimage
 from skimage import data
 
 from core.colour.spaces import SRGB
@@ -14,10 +15,10 @@ from core.look.balance import Balance
 from core.look.faces import Face, find_faces
 from core.look.families import light_family
 from core.look.picture import Picture, read_picture
-from core.look.reading import Disc, read_spot
+from core.look.reading import Disc, Outline, check_region, read_spot
 from core.look.roles import PLACES, ROLES
 from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
-from core.look.suggest import FEWEST, MOST, Suggestion, fitted, place_at, suggest
+from core.look.suggest import FEWEST, MOST, Suggestion, name_of_place, suggest
 from core.look.views import Small, scaled
 from tests.conftest import ROOT
 from tests.crew import FACTS, crew_skin, head
@@ -39,9 +40,14 @@ def pixels(rgb: np.ndarray) -> Small:
     return scaled(Picture(rgb, SRGB, ""), WORKING_SIZE)
 
 
+def whole(shown: Study) -> np.ndarray:
+    """The skin with what lies in it: eyes, brows, lips."""
+    return np.asarray(ndimage.binary_fill_holes(shown.skin))
+
+
 @pytest.mark.parametrize("name", HEADS)
 def test_skin_is_found_whatever_the_complexion_and_the_light(name: str) -> None:
-    truth, found = head(name).skin, seen(name).skin
+    truth, found = head(name).skin, whole(seen(name))
     assert (found & truth).sum() >= 0.90 * truth.sum()
     assert (found & ~truth).sum() <= 0.05 * (~truth).sum()
 
@@ -49,8 +55,8 @@ def test_skin_is_found_whatever_the_complexion_and_the_light(name: str) -> None:
 @pytest.mark.parametrize("name", HEADS)
 def test_families_agree_with_the_light_that_was_drawn(name: str) -> None:
     truth, found = head(name), seen(name)
-    right = (found.light == truth.lit) & found.skin & truth.skin
-    assert right.sum() >= 0.90 * truth.skin.sum()
+    both = found.skin & truth.skin
+    assert ((found.light == truth.lit) & both).sum() >= 0.90 * both.sum()
 
 
 @pytest.mark.parametrize("name", HEADS)
@@ -71,15 +77,25 @@ def test_suggested_spots_span_the_skin_s_values(name: str) -> None:
 
 
 @pytest.mark.parametrize("name", HEADS)
-def test_suggested_spots_lie_on_skin_and_apart(name: str) -> None:
-    truth, spots = head(name).skin, proposed(name)
+def test_suggested_discs_lie_on_skin_and_apart(name: str) -> None:
+    truth = head(name).skin
+    discs = [s for s in proposed(name) if s.outline is None and s.place != "iris"]
     h, w = truth.shape
-    on_skin = [truth[int(s.y * h), int(s.x * w)] for s in spots]
-    assert sum(on_skin) >= len(spots) - 2  # in deep shade a cloth of the skin's own colour cannot be told from it
-    for i, one in enumerate(spots):
-        for other in spots[:i]:
+    on_skin = [truth[int(s.y * h), int(s.x * w)] for s in discs]
+    assert sum(on_skin) >= len(discs) - 2  # in deep shade a cloth of the skin's own colour cannot be told from it
+    for i, one in enumerate(discs):
+        for other in discs[:i]:
             apart = np.hypot((one.x - other.x) * w, (one.y - other.y) * h)
-            assert apart > 2 * one.radius * max(h, w)
+            assert apart > (one.radius + other.radius) * max(h, w)
+
+
+@pytest.mark.parametrize("name", HEADS)
+def test_lips_eyes_and_nostrils_are_outlined(name: str) -> None:
+    outlined = {s.place for s in proposed(name) if s.outline}
+    assert {"upper lip", "lower lip", "eye white", "nostril", "lash line", "lip corner"} <= outlined
+    for spot in proposed(name):
+        if spot.outline:
+            check_region(Outline(spot.outline))
 
 
 @pytest.mark.parametrize("name", HEADS)
@@ -94,27 +110,16 @@ def test_suggested_spots_have_roles_and_places(name: str) -> None:
     assert spots[0].role == "highlight"
 
 
-def named_rightly(folder: str) -> float:
-    """The share of a folder's spots that get the name of the place they were marked for."""
+@pytest.mark.parametrize(("folder", "share"), [("tests/heads/large", 0.85), ("demo/references", 0.85)])
+def test_places_of_heads_get_the_names_they_have(folder: str, share: float) -> None:
+    """Marked places of four heads each, looking ahead and turned."""
     right = []
     for name in ("mairen", "odelo", "tavi", "senna-rue"):
         picture = read_picture((ROOT / folder / f"{name}.jpg").read_bytes())
         shown = study(scaled(picture, WORKING_SIZE), None, [Person()])
-        face = shown.figures[0].face
-        assert face is not None
-        laid = fitted(face, shown.of(0))
         for spot in json.loads((ROOT / folder / f"{name}.json").read_text())["spots"]:
-            right.append(place_at(laid, spot["x"], spot["y"]) == spot["place"])
-    return float(np.mean(right))
-
-
-def test_places_of_heads_that_look_ahead_get_the_names_they_have() -> None:
-    assert named_rightly("tests/heads/large") > 0.6
-
-
-@pytest.mark.xfail(strict=True, reason="a box knows no turned head: 32 % of the crew's places are named rightly")
-def test_places_of_the_crew_get_the_names_they_have() -> None:
-    assert named_rightly("demo/references") > 0.6
+            right.append(name_of_place(shown, 0, spot["x"], spot["y"]) == spot["place"])
+    assert np.mean(right) >= share
 
 
 def test_the_strangest_hues_are_among_the_suggestions() -> None:
@@ -141,14 +146,18 @@ def test_depth_and_undertone_follow_the_complexion() -> None:
 
 
 def test_balance_takes_the_lamp_out_of_the_complexion_but_not_out_of_the_spots() -> None:
-    small = scaled(head("tavi-lamp").picture, WORKING_SIZE)
+    picture = read_picture((ROOT / "demo/references/mairen.jpg").read_bytes())
+    small = scaled(picture, WORKING_SIZE)
     blue_light = Balance((0.9713, 1.0, 1.4393))  # daylight of 9300 K
-    plain, balanced = study(small, None, [Person()]), study(small, blue_light, [Person()])
-    one, other = plain.figures[0].complexion, balanced.figures[0].complexion
-    assert one is not None
-    assert other is not None
-    assert other.hue_off_deg > one.hue_off_deg + 5
-    assert plain.figures[0].average == pytest.approx(balanced.figures[0].average, abs=2)
+    plain, cool = (study(small, light, [Person()]) for light in (None, blue_light))
+    white = next(offer for offer in plain.offers if offer.kind == "eye white")
+    balanced = study(small, white.balance, [Person()]).figures[0]
+    assert plain.figures[0].complexion is None
+    assert plain.figures[0].untold in ("cast", "unbalanced")
+    assert cool.figures[0].untold == "cast"
+    assert balanced.complexion is not None
+    assert balanced.complexion == plain.effects[plain.offers.index(white)][0].complexion
+    assert plain.figures[0].average == pytest.approx(balanced.average, abs=2)
 
 
 def told_apart(path: str, truth: np.ndarray, values: float, spilt: float) -> None:
@@ -160,10 +169,10 @@ def told_apart(path: str, truth: np.ndarray, values: float, spilt: float) -> Non
     left, right = (np.nonzero(both.of(i))[1].mean() / both.owners.shape[1] for i in (0, 1))
     assert left < 0.4 < 0.6 < right
     assert both.figures[0].lightest > both.figures[1].lightest + values
-    assert len(both.faces) == 2
+    assert all(figure.face for figure in both.figures)
     skin = np.asarray(Image.fromarray(truth).resize(both.skin.shape[::-1])) > 127
-    assert (both.skin & skin).sum() >= 0.90 * skin.sum()
-    assert (both.skin & ~skin).sum() <= spilt * (~skin).sum()
+    assert (whole(both) & skin).sum() >= 0.90 * skin.sum()
+    assert (whole(both) & ~skin).sum() <= spilt * (~skin).sum()
 
 
 def test_two_people_are_told_apart() -> None:
@@ -172,7 +181,6 @@ def test_two_people_are_told_apart() -> None:
     told_apart("demo/references/morning-relief.jpg", crew_skin("morning-relief"), 1, 0.07)
 
 
-@pytest.mark.xfail(strict=True, reason="by lamp and evening sky two thirds of the skin are found: the shadows are lost")
 def test_two_people_by_lamp_and_sky_are_told_apart() -> None:
     told_apart("demo/references/night-watch.jpg", crew_skin("night-watch"), 2, 0.05)
 
@@ -181,7 +189,7 @@ def test_the_skin_in_an_open_test_photograph_is_found() -> None:
     """The photograph of a person in an orange suit that the imaging package ships (public domain)."""
     rgb = data.astronaut()
     shown = study(pixels(rgb), None, [Person()])
-    found = np.asarray(Image.fromarray(shown.skin).resize((512, 512)))
+    found = np.asarray(Image.fromarray(whole(shown)).resize((512, 512)))
     # Boxes laid over the photograph by hand: the face below the hair; the suit; flag and background.
     face, suit, rest = found[95:170, 190:255], found[230:, 60:420], found[:, 320:]
     assert face.mean() > 0.85

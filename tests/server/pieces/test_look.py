@@ -54,12 +54,12 @@ def test_the_study_says_who_is_there_and_in_which_light(client: APIClient, portr
 def test_a_proposal_is_not_stored_until_it_is_taken(client: APIClient, portrait: Json) -> None:
     address = f"/api/pieces/{portrait['id']}"
     said = client.post(f"{address}/suggest").json()
-    assert 8 <= len(said["spots"]) <= 14
+    assert 10 <= len(said["spots"]) <= 14
     assert said["figures"][0]["face"]
     assert client.get(address).json() == portrait
     taken = [
-        {key: row[key] for key in ("figure", "place", "role", "x", "y", "radius")}
-        | {"id": f"s{i}", "name": row["place"], "outline": None, "recipe": None}
+        {key: row[key] for key in ("figure", "name", "place", "role", "x", "y", "radius", "outline")}
+        | {"id": f"s{i}", "recipe": None}
         for i, row in enumerate(said["spots"])
     ]
     figures = [portrait["document"]["figures"][0] | {"face": said["figures"][0]["face"]}]
@@ -77,7 +77,7 @@ def test_more_faces_than_figures_become_new_figures(client: APIClient) -> None:
     said = client.post(f"/api/pieces/{piece['id']}/suggest").json()
     assert [figure["is_new"] for figure in said["figures"]] == [False, True]
     for figure in said["figures"]:
-        assert sum(row["figure"] == figure["id"] for row in said["spots"]) >= 8
+        assert sum(row["figure"] == figure["id"] for row in said["spots"]) >= 10
 
 
 def test_a_picture_without_skin_says_so_and_offers_the_way_by_hand(client: APIClient, piece: Json) -> None:

@@ -802,25 +802,23 @@ export interface components {
             drops: string[];
         };
         /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
-        Disc: {
-            x: number;
-            y: number;
-            radius: number;
-        };
-        /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
         DiscRequest: {
             x: number;
             y: number;
             radius: number;
         };
-        /** @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white. */
+        /**
+         * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
+         *
+         *     no_faces: finds that the artist called wrong.
+         */
         Document: {
             /** @constant */
-            schema: 5;
+            schema: 6;
             setup: components["schemas"]["Setup"];
             tray: string | null;
             picture: string | null;
-            balance: components["schemas"]["Disc"] | null;
+            balance: components["schemas"]["Neutral"] | null;
             light: components["schemas"]["Light"] | null;
             format: components["schemas"]["Format"];
             grid: components["schemas"]["Grid"] | null;
@@ -828,17 +826,22 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             unit: string | null;
             figures: components["schemas"]["Figure"][];
+            no_faces: components["schemas"]["Face"][];
             spots: components["schemas"]["Spot"][];
             surroundings: components["schemas"]["Surrounding"][];
         };
-        /** @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white. */
+        /**
+         * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
+         *
+         *     no_faces: finds that the artist called wrong.
+         */
         DocumentRequest: {
             /** @constant */
-            schema: 5;
+            schema: 6;
             setup: components["schemas"]["SetupRequest"];
             tray: string | null;
             picture: string | null;
-            balance: components["schemas"]["DiscRequest"] | null;
+            balance: components["schemas"]["NeutralRequest"] | null;
             light: components["schemas"]["LightRequest"] | null;
             format: components["schemas"]["FormatRequest"];
             grid: components["schemas"]["GridRequest"] | null;
@@ -846,12 +849,20 @@ export interface components {
             marks: components["schemas"]["MarkRequest"][];
             unit: string | null;
             figures: components["schemas"]["FigureRequest"][];
+            no_faces: components["schemas"]["FaceRequest"][];
             spots: components["schemas"]["SpotRequest"][];
             surroundings: components["schemas"]["SurroundingRequest"][];
         };
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
             mark: components["schemas"]["MarkRequest"];
+        };
+        /** @description What a balance would make of a figure: its lit skin, and its complexion or why that cannot be told. */
+        Effect: {
+            figure: string;
+            skin: components["schemas"]["Swatch"] | null;
+            complexion: components["schemas"]["ComplexionReading"] | null;
+            untold: string;
         };
         /** @description A face box in fractions of the picture's width and height: left, top, width, height. */
         Face: {
@@ -896,7 +907,7 @@ export interface components {
             /** @default [] */
             strokes?: components["schemas"]["StrokeRequest"][];
         };
-        /** @description What the reference shows of a figure: see core.look.study.FigureStudy. */
+        /** @description What the reference shows of a figure: see core.look.study.FigureStudy; untold and places as sentences. */
         FigureStudy: {
             id: string;
             found: boolean;
@@ -906,6 +917,8 @@ export interface components {
             border: number | null;
             average: components["schemas"]["Swatch"] | null;
             complexion: components["schemas"]["ComplexionReading"] | null;
+            untold: string;
+            places: string;
         };
         /** @description stages: what is done in each stage of the method. */
         Figures: {
@@ -1015,8 +1028,6 @@ export interface components {
             forecast: string;
             surroundings: string;
         };
-        /** @enum {string} */
-        KindEnum: "caliper" | "plumb" | "level" | "ray";
         /** @description Where the light comes from: 0 from the right, 90 from above. */
         Light: {
             from_deg: number;
@@ -1025,12 +1036,17 @@ export interface components {
         LightRequest: {
             from_deg: number;
         };
-        /** @description The most of each. title, name, note: characters. stroke_points: of one stroke; corners: of one outline. */
+        /**
+         * @description The most of each. no_faces: finds that were called wrong. title, name, note: characters. stroke_points: of one
+         *     stroke; corners: of one outline.
+         */
         Limits: {
             /** @default 200 */
             spots: number;
             /** @default 12 */
             figures: number;
+            /** @default 40 */
+            no_faces: number;
             /** @default 80 */
             strokes: number;
             /** @default 300 */
@@ -1061,12 +1077,14 @@ export interface components {
          */
         Mark: {
             id: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["MarkKindEnum"];
             x1: number;
             y1: number;
             x2: number;
             y2: number;
         };
+        /** @enum {string} */
+        MarkKindEnum: "caliper" | "plumb" | "level" | "ray";
         /**
          * @description Something measured between two points, as fractions of width and height.
          *
@@ -1075,7 +1093,7 @@ export interface components {
          */
         MarkRequest: {
             id: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["MarkKindEnum"];
             x1: number;
             y1: number;
             x2: number;
@@ -1140,6 +1158,22 @@ export interface components {
             words: string;
         };
         NeighbourList: components["schemas"]["Neighbour"][];
+        /** @description What a picture is balanced on: a disc as in core.look.reading. eye_white: whether it is one, and no grey. */
+        Neutral: {
+            x: number;
+            y: number;
+            radius: number;
+            /** @default false */
+            eye_white: boolean;
+        };
+        /** @description What a picture is balanced on: a disc as in core.look.reading. eye_white: whether it is one, and no grey. */
+        NeutralRequest: {
+            x: number;
+            y: number;
+            radius: number;
+            /** @default false */
+            eye_white?: boolean;
+        };
         NewPaperRequest: {
             name: string;
             lab: number[];
@@ -1161,6 +1195,16 @@ export interface components {
             /** @default null */
             range?: string | null;
         };
+        /** @description Something in the picture to balance on. sure: whether something else in it says the same of the light. */
+        Offer: {
+            kind: components["schemas"]["OfferKindEnum"];
+            on: components["schemas"]["Neutral"];
+            seen: components["schemas"]["Swatch"];
+            sure: boolean;
+            effects: components["schemas"]["Effect"][];
+        };
+        /** @enum {string} */
+        OfferKindEnum: "eye white" | "white" | "grey";
         OneSpotRequest: {
             spot: string;
         };
@@ -1342,7 +1386,7 @@ export interface components {
             key?: string;
         };
         /** @enum {string} */
-        PlaceEnum: "forehead" | "temple" | "brow" | "eye socket" | "upper lid" | "eye white" | "iris" | "tear duct" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "hairline" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other";
+        PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other";
         /**
          * @description Where the used part of the reference lies on the sheet, in millimetres from its left and top edge.
          *
@@ -1585,7 +1629,7 @@ export interface components {
          * @description family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
          *
          *     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
-         *     contradiction.
+         *     contradiction. seen_as: the place that the picture shows there; empty if nobody can tell.
          */
         SpotStudy: {
             id: string;
@@ -1600,6 +1644,8 @@ export interface components {
             doubt: string;
             /** @default null */
             balanced: components["schemas"]["Swatch"] | null;
+            /** @default  */
+            seen_as: ("forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other") | "";
         };
         /** @description Ids of spots; none for all of them. */
         SpotsRequest: {
@@ -1635,13 +1681,20 @@ export interface components {
             radius: number;
             points: number[][];
         };
-        /** @description What the reference shows. trouble: a sentence where there is no skin or no colour; empty otherwise. */
+        /**
+         * @description What the reference shows. trouble: sentences where something is in the way; empty otherwise.
+         *
+         *     light_sure: whether the direction can be relied on; light_words: of its colour. offers: what could be balanced on.
+         */
         Study: {
             figures: components["schemas"]["FigureStudy"][];
             spots: components["schemas"]["SpotStudy"][];
             colourless: boolean;
             trouble: string;
             light_from_deg: number | null;
+            light_sure: boolean;
+            light_words: string;
+            offers: components["schemas"]["Offer"][];
         };
         SuggestedFigure: {
             id: string;
@@ -1649,6 +1702,7 @@ export interface components {
             face: components["schemas"]["Face"] | null;
             is_new: boolean;
         };
+        /** @description doubt: why it is to be looked at before it counts; empty if it is plain. */
         SuggestedSpot: {
             figure: string;
             place: components["schemas"]["PlaceEnum"];
@@ -1656,6 +1710,9 @@ export interface components {
             x: number;
             y: number;
             radius: number;
+            name: string;
+            outline: number[][] | null;
+            doubt: string;
             swatch: components["schemas"]["Swatch"];
         };
         /** @description A proposal; nothing of it is stored. */

@@ -20,7 +20,7 @@ const spot = (id: string, more: object = {}) => ({
 });
 
 const DOCUMENT = {
-  schema: 5,
+  schema: 6,
   setup: { finish: "layer" },
   tray: null,
   picture: "p",

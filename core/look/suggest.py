@@ -31,7 +31,7 @@ _INSET = 0.18
 """How far an outline is drawn in from its edge, against its narrower half."""
 _FEWEST_PX = 9.0
 """An outline of fewer pixels of the map is too small to be read without a look at it."""
-_TURNED = 0.4
+_TURNED = 0.3
 _COVERED = 0.6
 """Less of a place than this on skin: something lies over it."""
 

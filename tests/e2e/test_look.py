@@ -26,6 +26,7 @@ def width(page: Page) -> float:
 def test_a_spot_is_dragged_resized_and_removed_with_the_mouse(enter: Callable[..., Page]) -> None:
     page = enter()
     begin(page)
+    page.keyboard.press("0")
     drop(page, 0.4, 0.3)
     before = page.locator("[data-spot]").first.get_attribute("aria-label")
     x, y = centre(page)
@@ -47,6 +48,7 @@ def test_a_spot_is_dragged_resized_and_removed_with_the_mouse(enter: Callable[..
     saved(page)
     page.reload()
     page.locator("[data-spot]").first.wait_for()
+    page.keyboard.press("0")
     assert centre(page) == (pytest.approx(moved_x, abs=2), pytest.approx(moved_y, abs=2))
     assert width(page) > small * 2
     page.get_by_role("button", name="Remove").click()

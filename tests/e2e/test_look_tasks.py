@@ -97,6 +97,7 @@ def test_a_reading_comes_with_what_usually_holds_and_a_gentle_doubt(enter: Calla
 def test_skin_is_painted_in_and_out_by_strokes(enter: Callable[..., Page]) -> None:
     page = enter()
     begin(page)
+    page.keyboard.press("0")
     page.keyboard.press("p")
     page.get_by_role("button", name="Add skin").click()
     expect(page.get_by_role("button", name="Skin", exact=False).first).to_be_visible()

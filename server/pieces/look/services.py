@@ -139,6 +139,7 @@ def _figure(figure: Figure, found: core_study.FigureStudy) -> FigureStudy:
         id=figure.id,
         found=found.found,
         certain=found.certain,
+        face=found.face,
         lightest=found.lightest,
         darkest=found.darkest,
         border=found.border,

@@ -31,6 +31,7 @@ class FigureStudy:
     id: str
     found: bool
     certain: bool
+    face: Face | None
     lightest: float | None
     darkest: float | None
     border: float | None

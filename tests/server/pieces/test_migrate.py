@@ -6,6 +6,7 @@ import copy
 import json
 import sqlite3
 import zipfile
+import zlib
 from contextlib import closing
 from pathlib import Path
 from typing import Any
@@ -23,7 +24,7 @@ from server.pieces.models import Piece
 from tests.conftest import ROOT
 from tests.server.conftest import Json, save
 
-WRITTEN_BY = {"0.1": 1, "0.2": 2, "0.3": 2, "0.4": 3, "0.5": 4}
+WRITTEN_BY = {"0.1": 1, "0.2": 2, "0.3": 2, "0.4": 3, "0.5": 4, "0.8": 5}
 EMPTY = encode(Document, empty_document())
 
 
@@ -33,7 +34,7 @@ def document_of(version: str, folder: Path) -> Json:
         packed.extractall(folder)
     with closing(sqlite3.connect(folder / "caltin.sqlite3")) as database:
         row = database.execute("SELECT document FROM pieces_revision ORDER BY position DESC").fetchone()
-    found: Json = json.loads(row[0])
+    found: Json = json.loads(zlib.decompress(row[0]) if isinstance(row[0], bytes) else row[0])
     return found
 
 
@@ -52,7 +53,8 @@ def test_a_document_of_every_version_is_brought_to_the_present_schema(version: s
         assert spot["recipe"].keys() == {"passes"}
         for laid, row in zip(was["recipe"]["passes"], spot["recipe"]["passes"], strict=True):
             assert row == {"locked": False, **laid}
-    assert list(work_in(old)["notes"].values()) == ["twice, lightly"]
+    if WRITTEN_BY[version] < 5:  # since then what was done on paper lies outside
+        assert list(work_in(old)["notes"].values()) == ["twice, lightly"]
     decoded, said = read(old)
     assert (encode(Document, decoded), said) == (new, [])
     assert migrate(new) == new

@@ -912,6 +912,7 @@ export interface components {
             id: string;
             found: boolean;
             certain: boolean;
+            face: components["schemas"]["Face"] | null;
             lightest: number | null;
             darkest: number | null;
             border: number | null;

@@ -163,6 +163,7 @@ const NAMES: Record<string, string> = {
   cross: "the cross",
   unit: "the unit",
   marks: "a measure",
+  no_faces: "what is no face",
 };
 
 /** What of a thing with an id was changed, in front of its name. */

@@ -1,17 +1,24 @@
 import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
-import { type Figure, type SeenSpot, type Spot, sized } from "../api/client";
+import { type Face, type Figure, type SeenSpot, type Spot, sized } from "../api/client";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
+import { type Size, useView, useZoom, type Zoom } from "./useZoom";
+import { ZoomBar } from "./ZoomBar";
+
+export type { Size };
 
 export type Disc = Pick<Spot, "x" | "y" | "radius">;
 export type Point = { x: number; y: number };
-export type Size = { w: number; h: number };
 
-/** What a press, a drag and a release on the bare picture do. */
+/**
+ * What a press, a drag and a release on the bare picture do. Without `move` a tap counts, and a drag moves the picture.
+ * cancel: a second finger came, and nothing was meant.
+ */
 export type Tool = {
   down: (at: Point) => void;
   move?: (at: Point) => void;
   up?: (at: Point) => void;
+  cancel?: () => void;
 };
 
 type Props = {
@@ -36,7 +43,17 @@ type Props = {
   above?: (size: Size) => ReactNode;
   /** Grow with the width, up to this part of the parent's height, instead of filling the place. */
   byWidth?: number;
+  /** On paper: it stays as it is, and its spots have numbers. */
+  still?: boolean;
+  /** What is seen of it, where pictures stand side by side. */
+  zoom?: Zoom;
+  /** Faces that it opens on. */
+  faces?: Face[];
 };
+
+const NO_FACES: Face[] = [];
+/** A finger that moved by no more than this meant a tap. */
+const TAP = 6;
 
 type Drag =
   | { id: string; kind: "move" | "size"; disc: Disc }
@@ -46,6 +63,9 @@ export const SMALLEST = 0.002;
 export const LARGEST = 0.25;
 const NUDGE = 0.004;
 export const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+
+/** A spot that is not picked: small, so that the picture is seen. */
+const CROSS = "M-5 0H5M0 -5V5";
 
 const ARROWS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
@@ -65,20 +85,22 @@ const said = (spot: SeenSpot, index: number) =>
 /** The reference with its spots, as large as the place allows. Spots are dragged, sized and nudged here. */
 export function PictureCanvas(props: Props) {
   const { url, alt, width, height, spots, figures, selected, hovered, marked, byWidth, tool } = props;
-  const { onSelect, onHover, onChange, onCorner, onRemove } = props;
+  const { onSelect, onHover, onChange, onCorner, onRemove, still = false } = props;
   const place = useRef<HTMLDivElement>(null);
   const picture = useRef<SVGSVGElement>(null);
-  const [size, setSize] = useState<Size>({ w: 0, h: 0 });
+  const [room, setRoom] = useState<Size>({ w: 0, h: 0 });
   const [drag, setDrag] = useState<Drag | null>(null);
   const working = useRef(false);
+  const tap = useRef<{ x: number; y: number; moved: boolean } | null>(null);
+  const fingers = useRef(false);
 
   useLayoutEffect(() => {
     const element = place.current;
     if (!element) return;
     const measure = () => {
       const tallest = byWidth ? (element.parentElement?.clientHeight ?? 0) * byWidth : element.clientHeight;
-      const scale = Math.min(element.clientWidth / width, tallest / height);
-      setSize({ w: width * scale, h: height * scale });
+      const across = element.clientWidth;
+      setRoom({ w: across, h: byWidth ? Math.min(tallest, (across * height) / width) : tallest });
     };
     measure();
     const watch = new ResizeObserver(measure);
@@ -86,10 +108,32 @@ export function PictureCanvas(props: Props) {
     return () => watch.disconnect();
   }, [width, height, byWidth]);
 
+  const fit = Math.min(room.w / width, room.h / height);
+  const whole = { w: width * fit, h: height * fit };
+  const own = useView();
+  const seen = useZoom({
+    place,
+    room,
+    whole,
+    zoom: props.zoom ?? own,
+    faces: props.faces ?? NO_FACES,
+    still,
+    onPinch: (on) => {
+      fingers.current = on;
+      if (!on) return;
+      if (working.current) tool?.cancel?.();
+      working.current = false;
+      tap.current = null;
+      setDrag(null);
+    },
+  });
+  const { size } = seen;
   const longer = Math.max(size.w, size.h);
-  // A picture that is there is not asked for again, smaller, because something else takes room for a while.
+  // A picture that is there is not asked for again, smaller, because something else takes room for a while; and from
+  // near it is asked for once a hand comes.
   const [longest, setLongest] = useState(0);
-  if (longer > longest) setLongest(longer);
+  const wanted = seen.ready ? longer : Math.max(whole.w, whole.h);
+  if (wanted > longest) setLongest(wanted);
   const where = (event: PointerEvent): Point => {
     const box = picture.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
@@ -100,19 +144,34 @@ export function PictureCanvas(props: Props) {
   };
   const begin = (event: PointerEvent<SVGElement>, spot: Spot, drag_: Drag) => {
     event.stopPropagation();
+    seen.hold();
     onSelect(spot.id);
     if (!onChange || event.button !== 0) return;
     picture.current?.setPointerCapture(event.pointerId);
     setDrag(drag_);
   };
   const press = (event: PointerEvent<SVGSVGElement>) => {
-    if (!tool || event.button !== 0) return;
+    if (event.button !== 0 || fingers.current) return;
+    seen.hold();
     event.currentTarget.setPointerCapture(event.pointerId);
-    working.current = true;
-    tool.down(where(event));
+    if (tool?.move) {
+      working.current = true;
+      tool.down(where(event));
+    } else tap.current = { x: event.clientX, y: event.clientY, moved: false };
   };
   const move = (event: PointerEvent) => {
+    if (fingers.current) return;
     if (working.current) return tool?.move?.(where(event));
+    const start = tap.current;
+    if (start) {
+      const [dx, dy] = [event.clientX - start.x, event.clientY - start.y];
+      if (!start.moved && Math.hypot(dx, dy) <= TAP) return;
+      tap.current = { x: event.clientX, y: event.clientY, moved: true };
+      const box = place.current?.getBoundingClientRect();
+      if (box && seen.view.near > 1)
+        seen.zoomAt(1, event.clientX - box.left, event.clientY - box.top, dx, dy);
+      return;
+    }
     if (!drag) return;
     const at = where(event);
     if (drag.kind === "corner") setDrag({ ...drag, at });
@@ -126,6 +185,12 @@ export function PictureCanvas(props: Props) {
     if (working.current) {
       working.current = false;
       return tool?.up?.(where(event));
+    }
+    const tapped = tap.current;
+    tap.current = null;
+    if (tapped) {
+      if (!tapped.moved) tool?.down(where(event));
+      return;
     }
     if (!drag) return;
     const held = spots.find((spot) => spot.id === drag.id);
@@ -170,15 +235,26 @@ export function PictureCanvas(props: Props) {
   };
 
   return (
-    <div className={`stage${byWidth ? " is-by-width" : ""}`} ref={place}>
-      <div className="stage-inner" style={{ width: size.w, height: size.h }}>
+    <div
+      className={`stage${byWidth ? " is-by-width" : ""}${still ? " is-still" : ""}`}
+      ref={place}
+      style={byWidth ? { height: room.h } : undefined}
+    >
+      <div
+        className="stage-inner"
+        style={{
+          width: size.w,
+          height: size.h,
+          transform: still ? undefined : `translate(${seen.left}px, ${seen.top}px)`,
+        }}
+      >
         {/* Only where its size is known is it asked for: no smaller or larger than it is shown. */}
         {longest > 0 && <img src={sized(url, longest)} alt={alt} draggable={false} />}
         <svg
           ref={picture}
           width={size.w}
           height={size.h}
-          className={tool ? "can-add" : ""}
+          className={tool ? "can-add" : seen.view.near > 1 ? "can-move" : ""}
           role="group"
           aria-label="Spots"
           onPointerDown={press}
@@ -188,6 +264,7 @@ export function PictureCanvas(props: Props) {
           onDragStart={(event) => event.preventDefault()}
           onPointerCancel={() => {
             working.current = false;
+            tap.current = null;
             setDrag(null);
           }}
         >
@@ -200,9 +277,10 @@ export function PictureCanvas(props: Props) {
             const corners = spot.outline?.map(([x = 0, y = 0], corner) =>
               mine?.kind === "corner" && mine.corner === corner ? mine.at : { x, y },
             );
-            const outline = corners
+            const shape = corners
               ? `M${corners.map((c) => `${(c.x - spot.x) * size.w} ${(c.y - spot.y) * size.h}`).join("L")}Z`
               : figureOutline(figure, r);
+            const outline = on || still ? shape : CROSS;
             const state = `${on ? " is-selected" : ""}${spot.id === hovered ? " is-hovered" : ""}`;
             return (
               <g
@@ -222,16 +300,18 @@ export function PictureCanvas(props: Props) {
                 onFocus={() => onSelect(spot.id)}
                 onKeyDown={(event) => nudge(event, spot)}
               >
-                {corners ? (
-                  <path d={outline} className="spot-hit" />
+                {corners && on ? (
+                  <path d={shape} className="spot-hit" />
                 ) : (
                   <circle r={Math.max(r, 14)} className="spot-hit" />
                 )}
                 <path d={outline} className="spot-outer" />
                 <path d={outline} className="spot-inner" />
-                <text x={corners ? 0 : r + 4} y={corners ? 4 : -r + 2} className="spot-number">
-                  {i + 1}
-                </text>
+                {(on || still) && (
+                  <text x={corners ? 6 : r + 5} y={corners ? -8 : -r + 2} className="spot-number">
+                    {still ? i + 1 : spot.name}
+                  </text>
+                )}
                 {on && onChange && !corners && (
                   <rect
                     x={r - 5}
@@ -272,6 +352,9 @@ export function PictureCanvas(props: Props) {
         </svg>
         {props.lens && <Lens url={sized(props.lens, longest)} alt={alt} w={size.w} h={size.h} />}
       </div>
+      {!still && (
+        <ZoomBar near={seen.view.near} nearest={seen.nearest} onStep={seen.step} onWhole={seen.showAll} />
+      )}
     </div>
   );
 }

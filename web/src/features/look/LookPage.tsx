@@ -6,6 +6,7 @@ import { LightArrow } from "../../ui/LightArrow";
 import { PictureCanvas } from "../../ui/PictureCanvas";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
+import { useView } from "../../ui/useZoom";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { PutPicture } from "./PutPicture";
 import { SpotList } from "./SpotPanel";
@@ -40,6 +41,7 @@ export function LookPage() {
   const materials = useMaterials();
   const study = useStudy(piece.id, piece.keys.study, picture !== null).data;
   const [ladder, ladderHeight] = useHeight();
+  const zoom = useView();
   const ways = useWays(piece, materials.data);
 
   const onLadder = figures.filter((row) => recent.includes(row.id)).slice(0, 2);
@@ -107,6 +109,8 @@ export function LookPage() {
     },
   ]);
 
+  const known = onPeople.proposal?.figures ?? study?.figures ?? figures;
+  const faces = known.flatMap((row) => row.face ?? []);
   if (!picture) return <PutPicture />;
   const seen = ways.way.id === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
   const stage = (url: string, alt: string, lens?: string) => (
@@ -127,6 +131,8 @@ export function LookPage() {
       onCorner={onSpots.corner}
       onRemove={onSpots.remove}
       above={now.above}
+      zoom={zoom}
+      faces={faces}
     />
   );
   const aspectRatio = ((ways.compare === "beside" ? 2 : 1) * picture.width) / picture.height;

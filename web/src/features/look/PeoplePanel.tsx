@@ -27,6 +27,9 @@ type Props = {
   onSuggest: () => void;
   onTake: () => void;
   onLeave: () => void;
+  /** Take a proposed spot, or leave it out. */
+  onToggle: (index: number) => void;
+  onNotAFace: (figure: string) => void;
   marked: boolean;
 };
 
@@ -56,7 +59,7 @@ export function PeoplePanel(props: Props) {
     onFigure(figures.find((row) => row.id !== figure)?.id ?? "");
     setLeaving(false);
   };
-  if (proposal) return <ProposalBox proposal={proposal} onTake={props.onTake} onLeave={props.onLeave} />;
+  if (proposal) return <ProposalBox {...props} proposal={proposal} />;
   return (
     <>
       <section className="panel-box">
@@ -81,6 +84,7 @@ export function PeoplePanel(props: Props) {
               chosen={row.id === current?.id}
               found={study?.figures.find((found) => found.id === row.id)}
               onChoose={() => onFigure(row.id)}
+              onNotAFace={() => props.onNotAFace(row.id)}
             />
           ))}
         </ul>
@@ -89,7 +93,7 @@ export function PeoplePanel(props: Props) {
             Depth and undertone are read from the picture{" "}
             {piece.document.balance
               ? "balanced on your grey."
-              : "as photographed: a grey under Light would take the lamp's cast out."}
+              : "as photographed, in what seems to be daylight."}
           </p>
         )}
         <div className="tools">
@@ -183,6 +187,7 @@ function FigureRow(row: {
   chosen: boolean;
   found: FigureStudy | undefined;
   onChoose: () => void;
+  onNotAFace: () => void;
 }) {
   const { edit } = useEditor();
   const limits = useLimits();
@@ -226,37 +231,31 @@ function FigureRow(row: {
           {found.complexion.depth}, {found.complexion.undertone}{" "}
           <span className="numbers">(ITA {signed(found.complexion.ita_deg)}°)</span>
           {found.certain ? "" : " – uncertain"}
-          {found.complexion.beyond && (
-            <span className="doubt">
-              {" "}
-              This colour is {found.complexion.beyond} any skin that was measured: is the light coloured, or
-              something else marked as skin?
-            </span>
-          )}
         </p>
       ) : (
-        <p className="hint">{found && !found.found ? "No skin marked yet" : ""}</p>
+        <p className="hint">
+          {found && !found.found ? "No skin marked yet" : found?.untold && `Complexion: ${found.untold}`}
+        </p>
+      )}
+      {found?.places && <p className="doubt">{found.places}</p>}
+      {row.chosen && found?.face && (
+        <Button variant="quiet" size="sm" onClick={row.onNotAFace}>
+          This is no face
+        </Button>
       )}
     </li>
   );
 }
 
-function ProposalBox({
-  proposal,
-  onTake,
-  onLeave,
-}: {
-  proposal: Proposal;
-  onTake: () => void;
-  onLeave: () => void;
-}) {
+function ProposalBox({ proposal, onTake, onLeave, onToggle, onNotAFace }: Props & { proposal: Proposal }) {
   const count = proposal.spots.length - proposal.dropped.size;
+  const doubtful = proposal.spots.flatMap((spot, i) => (spot.doubt ? [{ spot, i }] : []));
   return (
     <section className="panel-box" aria-label="Proposal">
       <h2 className="h5">{proposal.spots.length} places proposed</h2>
       {proposal.trouble && <p className="doubt">{proposal.trouble}</p>}
       <p className="hint">
-        Click a place on the picture to leave it out. Taken spots can be moved and removed.
+        Tap a place on the picture to leave it out. Taken spots can be moved and removed.
       </p>
       <ul className="proposal-list">
         {proposal.figures.map((figure, i) => {
@@ -264,13 +263,23 @@ function ProposalBox({
           return (
             <li key={figure.id}>
               <FigureMark index={i} /> {figure.name}
-              {figure.is_new ? " (new)" : ""}: <span className="numbers">{mine.length}</span>
+              {figure.is_new ? " (new)" : ""}: <span className="numbers">{mine.length}</span>{" "}
+              {figure.face && (
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  aria-label={`${figure.name} is no face`}
+                  onClick={() => onNotAFace(figure.id)}
+                >
+                  No face
+                </Button>
+              )}
               <span className="proposal-strip">
                 {mine.map((spot) => (
                   <span
-                    key={`${spot.x} ${spot.y}`}
+                    key={`${spot.name} ${spot.x} ${spot.y}`}
                     style={{ background: spot.swatch.hex }}
-                    title={spot.swatch.words}
+                    title={`${spot.name}: ${spot.swatch.words}`}
                   />
                 ))}
               </span>
@@ -278,6 +287,32 @@ function ProposalBox({
           );
         })}
       </ul>
+      {doubtful.length > 0 && (
+        <>
+          <h3 className="h6">Look at these first</h3>
+          <ul className="doubt-list">
+            {doubtful.map(({ spot, i }) => (
+              <li key={`${spot.name} ${spot.x} ${spot.y}`}>
+                <Form.Check
+                  id={`doubtful-${i}`}
+                  checked={!proposal.dropped.has(i)}
+                  onChange={() => onToggle(i)}
+                  label={
+                    <>
+                      <b>
+                        {proposal.figures.length > 1 &&
+                          `${proposal.figures.find((row) => row.id === spot.figure)?.name ?? ""}, `}
+                        {spot.name}
+                      </b>{" "}
+                      {spot.doubt}
+                    </>
+                  }
+                />
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       <div className="dialog-actions">
         <Button variant="quiet" onClick={onLeave}>
           Leave them

@@ -97,6 +97,9 @@ export function SpotList({
   );
 }
 
+/** A spot that nobody has named takes the name of its place. */
+const renamed = (spot: SeenSpot, place: string) => (/^Spot \d+$/.test(spot.name) ? { name: place } : {});
+
 function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Props & { spot: SeenSpot }) {
   const piece = usePiece();
   const { editSpot } = useEditor();
@@ -146,6 +149,20 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
           {reading.straddles && (
             <p className="doubt">
               Two colours meet in this spot, so its mean is neither. Move it or make it smaller.
+            </p>
+          )}
+          {found?.seen_as && spot.place === "other" && (
+            <p className="hint">
+              It lies on the {found.seen_as}.{" "}
+              <Button
+                variant="quiet"
+                size="sm"
+                onClick={() =>
+                  editSpot(spot.id, { place: found.seen_as as Place, ...renamed(spot, found.seen_as) })
+                }
+              >
+                Call it {found.seen_as}
+              </Button>
             </p>
           )}
           {found?.doubt && <p className="doubt">{found.doubt}</p>}

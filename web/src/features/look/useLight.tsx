@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import type { Spot, Study } from "../../api/client";
+import type { Offer, Spot, Study } from "../../api/client";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
 import { NumberField } from "../../ui/NumberField";
 import type { Point } from "../../ui/PictureCanvas";
+import { Offers } from "./Offers";
 import type { Task } from "./task";
 
 const BALANCE_RADIUS = 0.008;
@@ -24,9 +25,10 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
     return Math.round((degrees + 360) % 360) % 360;
   };
   const balanceAt = (at: Point) => {
-    edit((held) => ({ ...held, balance: { ...at, radius: BALANCE_RADIUS } }));
+    edit((held) => ({ ...held, balance: { ...at, radius: BALANCE_RADIUS, eye_white: false } }));
     setPicking(false);
   };
+  const balanceOn = (offer: Offer) => edit((held) => ({ ...held, balance: offer.on }));
   const guess = study?.light_from_deg ?? null;
   const shown = aim ?? light?.from_deg ?? null;
   return {
@@ -41,6 +43,7 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
             set(angle(at));
             setAim(null);
           },
+          cancel: () => setAim(null),
         },
     above: (size) => {
       const reach = Math.min(size.w, size.h) / 2 - 12;
@@ -55,6 +58,18 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
               <circle cx={from.x} cy={from.y} r={9} className="light-knob" />
             </g>
           )}
+          {!balance &&
+            study?.offers.map((offer) => (
+              <g
+                key={`${offer.on.x} ${offer.on.y}`}
+                transform={`translate(${offer.on.x * size.w} ${offer.on.y * size.h})`}
+                className="balance-mark"
+              >
+                <title>{`Could be balanced on: ${offer.kind}`}</title>
+                <path d="M-4 0H4M0 -4V4" className="line-outer" />
+                <path d="M-4 0H4M0 -4V4" className="line-inner" />
+              </g>
+            ))}
           {balance && (
             <g transform={`translate(${balance.x * size.w} ${balance.y * size.h})`} className="balance-mark">
               <title>Place of the balance</title>
@@ -78,9 +93,13 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
               </p>
               {light === null && guess !== null && (
                 <Button variant="act" size="sm" onClick={() => set(Math.round(guess))}>
-                  It seems to be {lightWords(guess)}: keep
+                  It {study?.light_sure ? "seems to be" : "may be"} {lightWords(guess)}: keep
                 </Button>
               )}
+              {light === null && guess !== null && !study?.light_sure && (
+                <p className="doubt">Unsure: the light is soft, from several sides or from below.</p>
+              )}
+              {study?.light_words && <p className="hint">{study.light_words}</p>}
             </div>
           </div>
           <p className="hint">Press where the light is and pull round the picture, or set the angle:</p>
@@ -102,9 +121,10 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
           <h2 className="h5">Balance</h2>
           <p className="hint">
             {balance
-              ? "Balanced on a grey. Depth and undertone follow the balanced picture; spots and targets stay as photographed."
+              ? `Balanced on ${balance.eye_white ? "an eye white" : "a grey"}. Depth and undertone follow the balanced picture; spots and targets stay as photographed.`
               : "Is something in the picture grey or white in daylight? Then the lamp's cast can be told from the skin's own colour. Targets stay as photographed."}
           </p>
+          {!balance && study && study.offers.length > 0 && <Offers study={study} onTake={balanceOn} />}
           <div className="tools">
             <Button
               variant={picking ? "chosen" : "quiet"}

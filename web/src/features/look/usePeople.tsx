@@ -5,6 +5,7 @@ import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Point, Size } from "../../ui/PictureCanvas";
 import { PeoplePanel } from "./PeoplePanel";
+import { Proposed } from "./Proposed";
 import type { Painting, Proposal } from "./proposal";
 import { newId, type Task, thinned } from "./task";
 
@@ -35,7 +36,12 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
   const ask = useWrite(
     () => server.suggest(piece.id),
     [],
-    (found) => setProposal({ ...found, dropped: new Set() }),
+    // What is doubtful counts only once somebody has looked at it.
+    (found) =>
+      setProposal({
+        ...found,
+        dropped: new Set(found.spots.flatMap((spot, i) => (spot.doubt ? [i] : []))),
+      }),
   );
   const index = figures.findIndex((row) => row.id === figure);
   const longer = (size: Size) => Math.max(size.w, size.h) * (painting?.radius ?? 0);
@@ -75,19 +81,11 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
     const taken = proposal.spots.filter((_, i) => !proposal.dropped.has(i));
     const wanted = new Set(taken.map((spot) => spot.figure));
     const counted: Record<string, number> = {};
-    const added = taken.map(({ swatch: _, ...spot }) => {
-      const word = spot.place === "other" ? spot.role : spot.place;
-      const key = `${spot.figure} ${word}`;
+    const added = taken.map(({ swatch: _, doubt: __, ...spot }) => {
+      const key = `${spot.figure} ${spot.name}`;
       counted[key] = (counted[key] ?? 0) + 1;
-      const name = counted[key] > 1 ? `${word} ${counted[key]}` : word;
-      return {
-        ...spot,
-        id: newId(),
-        name,
-        outline: null,
-        recipe: null,
-        locked: false,
-      };
+      const name = counted[key] > 1 ? `${spot.name} ${counted[key]}` : spot.name;
+      return { ...spot, id: newId(), name, recipe: null, locked: false };
     });
     edit((held) => ({
       ...held,
@@ -106,6 +104,31 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
     if (added[0]) onTaken(added[0].id);
   };
 
+  /** A find that is no face: it is not looked at again, and its spots go. */
+  const notAFace = (id: string) => {
+    const face =
+      proposal?.figures.find((row) => row.id === id)?.face ??
+      study?.figures.find((row) => row.id === id)?.face ??
+      null;
+    if (!face) return;
+    edit((held) => ({
+      ...held,
+      no_faces: [...held.no_faces, face].slice(-(limits.no_faces ?? 0)),
+      figures: held.figures.map((row) => (row.id === id ? { ...row, face: null } : row)),
+    }));
+    setProposal((held) => {
+      if (!held) return held;
+      const dropped = new Set(held.dropped);
+      held.spots.forEach((spot, i) => {
+        if (spot.figure === id) dropped.add(i);
+      });
+      const figures = held.figures
+        .filter((row) => !(row.id === id && row.is_new))
+        .map((row) => (row.id === id ? { ...row, face: null } : row));
+      return { ...held, figures, dropped };
+    });
+  };
+
   return {
     suggest,
     proposal,
@@ -114,6 +137,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
           down: (at) => setPoints([at]),
           move: (at) => setPoints((held) => [...held, at]),
           up: stroke,
+          cancel: () => setPoints([]),
         }
       : undefined,
     above: (size) => (
@@ -127,35 +151,17 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
             strokeWidth={2 * longer(size)}
           />
         )}
-        {proposal?.spots.map((spot, i) => {
-          const r = Math.max(5, spot.radius * Math.max(size.w, size.h));
-          const gone = proposal.dropped.has(i);
-          return (
-            <g
-              key={`${spot.x} ${spot.y}`}
-              transform={`translate(${spot.x * size.w} ${spot.y * size.h})`}
-              className={`proposed${gone ? " is-dropped" : ""}`}
-              role="checkbox"
-              aria-checked={!gone}
-              tabIndex={0}
-              aria-label={`Proposed: ${spot.place}, ${spot.role}, ${spot.swatch.words}`}
-              onPointerDown={(event) => {
-                event.stopPropagation();
-                toggle(i);
-              }}
-              onKeyDown={(event) => {
-                if (event.key !== "Enter" && event.key !== " ") return;
-                event.preventDefault();
-                toggle(i);
-              }}
-            >
-              <circle r={Math.max(r, 14)} className="spot-hit" />
-              <circle r={r + 1.5} className="spot-outer" />
-              <circle r={r} className="spot-inner" />
-              <path d={gone ? "M-3 -3L3 3M-3 3L3 -3" : "M-4 0L-1 3L4 -3"} className="proposed-tick" />
-            </g>
-          );
-        })}
+        {proposal?.spots.map((spot, i) =>
+          proposal.figures.some((row) => row.id === spot.figure && row.face) || !spot.doubt ? (
+            <Proposed
+              key={`${spot.name} ${spot.x} ${spot.y}`}
+              spot={spot}
+              size={size}
+              gone={proposal.dropped.has(i)}
+              onToggle={() => toggle(i)}
+            />
+          ) : null,
+        )}
       </>
     ),
     panel: (
@@ -189,6 +195,8 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
         problem={full || problemOf(ask.error, "")}
         onSuggest={suggest}
         onTake={take}
+        onToggle={toggle}
+        onNotAFace={notAFace}
         onLeave={() => setProposal(null)}
         marked={spots.length > 0}
       />

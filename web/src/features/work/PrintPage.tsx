@@ -53,6 +53,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
       {picture && (
         <div className="print-picture">
           <PictureCanvas
+            still
             url={pictureUrl(picture.id)}
             alt="Reference with numbered spots"
             width={picture.width}

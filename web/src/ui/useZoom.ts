@@ -1,0 +1,142 @@
+import { type RefObject, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import type { Face } from "../api/client";
+import { useKeys } from "./keys";
+
+/** How near a picture is seen, and which part of it (in fractions) lies in the middle of its place. */
+export type View = { near: number; x: number; y: number };
+export type Size = { w: number; h: number };
+
+const WHOLE: View = { near: 1, x: 0.5, y: 0.5 };
+const NEAREST = 12;
+const STEP = 1.5;
+/** A head opens this high, as a part of its place, if that is worth it. */
+const HEAD = 0.52;
+const WORTH = 1.15;
+const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+
+/** What is seen of a picture: the same for all that stand side by side. */
+export type Zoom = { view: View; set: (next: View) => void; touched: boolean };
+
+export function useView(): Zoom {
+  const [view, setView] = useState<View>(WHOLE);
+  const [touched, setTouched] = useState(false);
+  const set = useCallback((next: View) => {
+    setView(next);
+    setTouched(true);
+  }, []);
+  return { view, set, touched };
+}
+
+/** The box around faces, in fractions of the picture. */
+function around(faces: Face[]): Face | null {
+  if (faces.length === 0) return null;
+  const [x, y] = [Math.min(...faces.map((face) => face.x)), Math.min(...faces.map((face) => face.y))];
+  const right = Math.max(...faces.map((face) => face.x + face.width));
+  const bottom = Math.max(...faces.map((face) => face.y + face.height));
+  return { x, y, width: right - x, height: bottom - y };
+}
+
+type Given = {
+  place: RefObject<HTMLDivElement | null>;
+  /** Of the place, and of the whole picture in it. */
+  room: Size;
+  whole: Size;
+  zoom: Zoom;
+  /** Faces that it opens on, as long as nobody has moved it. */
+  faces: Face[];
+  still: boolean;
+  onPinch: (on: boolean) => void;
+};
+
+/** A picture that is zoomed and moved with the wheel, two fingers, keys and buttons. */
+export function useZoom({ place, room, whole, zoom, faces, still, onPinch }: Given) {
+  const [ready, setReady] = useState(false);
+  const head = around(faces);
+  const fits =
+    head && room.h > 0
+      ? Math.min((HEAD * room.h) / (head.height * whole.h), (0.8 * room.w) / (head.width * whole.w))
+      : 1;
+  const opening =
+    head && !zoom.touched && fits > WORTH
+      ? { near: Math.min(fits, 4), x: head.x + head.width / 2, y: head.y + head.height / 2 }
+      : null;
+  const view = opening ?? zoom.view;
+  const size = { w: whole.w * view.near, h: whole.h * view.near };
+  const left =
+    size.w <= room.w ? (room.w - size.w) / 2 : clamp(room.w / 2 - view.x * size.w, room.w - size.w, 0);
+  const top = size.h <= room.h ? 0 : clamp(room.h / 2 - view.y * size.h, room.h - size.h, 0);
+  const now = useRef({ view, left, top, room, whole, zoom });
+  useLayoutEffect(() => {
+    now.current = { view, left, top, room, whole, zoom };
+  });
+
+  /** Nearer by a factor about a point of the place, which moves along. */
+  const zoomAt = useCallback((factor: number, px: number, py: number, dx = 0, dy = 0) => {
+    const { view: was, left: x0, top: y0, room: r, whole: full, zoom: shared } = now.current;
+    if (full.w === 0) return;
+    const near = clamp(was.near * factor, 1, NEAREST);
+    const fx = (px - dx - x0) / (full.w * was.near);
+    const fy = (py - dy - y0) / (full.h * was.near);
+    shared.set(
+      near === 1
+        ? WHOLE
+        : {
+            near,
+            x: clamp(fx + (r.w / 2 - px) / (full.w * near), 0, 1),
+            y: clamp(fy + (r.h / 2 - py) / (full.h * near), 0, 1),
+          },
+    );
+  }, []);
+  /** It stays where it is: somebody works on it. */
+  const hold = () => {
+    if (!zoom.touched) zoom.set(view);
+  };
+  const step = (factor: number) => zoomAt(factor, room.w / 2, room.h / 2);
+  const showAll = () => zoom.set(WHOLE);
+
+  // The gestures come when a hand does: who only looks need not wait for them.
+  useEffect(() => {
+    const element = place.current;
+    if (!element || still) return;
+    const comes = () => setReady(true);
+    const events = ["pointerenter", "touchstart", "focusin"] as const;
+    for (const name of events) element.addEventListener(name, comes, { once: true, passive: true });
+    return () => {
+      for (const name of events) element.removeEventListener(name, comes);
+    };
+  }, [place, still]);
+  const pinch = useRef(onPinch);
+  useLayoutEffect(() => {
+    pinch.current = onPinch;
+  });
+  useEffect(() => {
+    const element = place.current;
+    if (!element || !ready) return;
+    let off: (() => void) | null = null;
+    let gone = false;
+    void import("./gestures").then(({ gestures }) => {
+      if (gone) return;
+      off = gestures(element, {
+        zoom: (factor, x, y, dx, dy) => {
+          const box = element.getBoundingClientRect();
+          zoomAt(factor, x - box.left, y - box.top, dx, dy);
+        },
+        pinching: (on) => pinch.current(on),
+      });
+    });
+    return () => {
+      gone = true;
+      off?.();
+    };
+  }, [place, ready, zoomAt]);
+  useKeys(
+    still
+      ? []
+      : [
+          { key: "z", does: "The picture from nearer", run: () => step(STEP) },
+          { key: "o", does: "The picture from farther away", run: () => step(1 / STEP) },
+          { key: "0", does: "The whole picture", run: showAll },
+        ],
+  );
+  return { view, size, left, top, ready, zoomAt, hold, step, showAll, nearest: view.near >= NEAREST };
+}

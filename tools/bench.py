@@ -40,6 +40,7 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
 from core.skin.reflectance import layers, skin_reflectance
 from core.skin.solve import skins_of
+from tools.bench_eyes import bench_eyes
 from tools.derive_skin import report
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.site import Json, Visitor, demo_server, seen, to_send
@@ -417,6 +418,7 @@ if __name__ == "__main__":
         bench_optics,
         bench_picture,
         bench_look,
+        bench_eyes,
         bench_skin,
         bench_http,
         bench_beside,

@@ -82,9 +82,8 @@ def normals(mesh: Mesh) -> Points:
     """Unit normals (468, 3) of the mesh in x to the right, y down, z towards the viewer."""
     corners = mesh.points[triangles()]
     flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    out = np.zeros_like(mesh.points)
-    for i in range(3):
-        np.add.at(out, triangles()[:, i], flat)
+    at = triangles().ravel()
+    out = np.column_stack([np.bincount(at, np.repeat(flat[:, i], 3), len(mesh.points)) for i in range(3)])
     out *= [1, 1, -1]
     return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-9))
 
@@ -126,14 +125,14 @@ def pose_of(mesh: Mesh) -> Pose:
 
 def areas(mesh: Mesh) -> tuple[Area, ...]:
     """Every place of the face that is turned to the viewer, small ones first."""
-    found = [*_of_mesh(mesh), *_around(mesh)]
+    towards = normals(mesh)[:, 2]
+    found = [*_of_mesh(mesh, towards), *_around(mesh)]
     for side, eye, pair in zip(("left", "right"), mesh.eyes, EYE_CORNERS, strict=True):
-        found += _of_eye(mesh, side, eye, pair)
+        found += _of_eye(mesh, side, eye, pair, float(towards[list(pair)].mean()))
     return tuple(sorted((area for area in found if area.size > 0), key=lambda area: area.size))
 
 
-def _of_mesh(mesh: Mesh) -> Iterator[Area]:
-    towards = normals(mesh)[:, 2]
+def _of_mesh(mesh: Mesh, towards: Points) -> Iterator[Area]:
     for place, sides in _rings().items():
         if place == "teeth" and not _mouth_open(mesh):
             continue
@@ -149,11 +148,10 @@ def _mouth_open(mesh: Mesh) -> bool:
     return bool(np.linalg.norm(lower - upper) > _OPEN_MOUTH * np.linalg.norm(right - left))
 
 
-def _of_eye(mesh: Mesh, side: str, eye: Eye, corners: tuple[int, int]) -> Iterator[Area]:
+def _of_eye(mesh: Mesh, side: str, eye: Eye, corners: tuple[int, int], facing: float) -> Iterator[Area]:
     """White, iris, pupil and lash line of one open eye that is turned to the viewer."""
     ends = mesh.points[list(corners), :2]
     width = float(np.hypot(*(ends[1] - ends[0])))
-    facing = float(normals(mesh)[list(corners), 2].mean())
     upper = np.vstack([eye.outline[8:], eye.outline[:1]])
     lashes = _beside(upper, _up(mesh) * _LASHES * width)
     if facing <= _FACING or width <= 0:

@@ -60,10 +60,10 @@ def _windows(width: int, height: int) -> Iterator[tuple[int, int, int]]:
 
 
 def _starts(length: int, side: int) -> list[int]:
-    """Where windows begin along one side of the picture, each overlapping the next by half or more."""
+    """Where windows begin along one side of the picture, each overlapping the next by a third or more."""
     if length <= side:
         return [(length - side) // 2]
-    count = int(np.ceil((length - side) / (0.5 * side))) + 1
+    count = int(np.ceil((length - side) / (0.67 * side))) + 1
     return [round(v) for v in np.linspace(0, length - side, count)]
 
 

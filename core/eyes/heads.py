@@ -13,9 +13,11 @@ _PLAINLY, _TILTED = 0.75, np.radians(40)
 """Score from which a face shows which way up its picture is, if it is tilted less than this."""
 _MOST_ROLL = np.radians(65)
 """A face that lies more on its side than this is not found here, but in the picture turned by a quarter."""
-_ROOM = 1.5
-_EYES_AGREE = 0.12
-"""Farther than this part of the box, eyes of the mesh and of the detector are not the same eyes."""
+_ROOMS = (1.5, 1.9)
+"""Sides of the square in which a mesh is looked for, against the box's."""
+_EYES_AGREE, _EYES_ASTRAY = 0.12, 0.2
+"""Up to these parts of the box eyes of the mesh and of the detector are the same; or may be, if the mesh is sure."""
+_SAME_MESH = 0.04
 _SURE_ALONE = 0.8
 """Score from which a face is believed without a mesh: a profile, or a face turned away."""
 _COVERED = 0.4
@@ -73,7 +75,7 @@ def head_in(rgb: Pixels, low: Points, high: Points) -> Head:
     """The head in a box that somebody drew about a face, corners in pixels. Raises EyesError."""
     middle = (low + high) / 2
     side = float((high - low).max())
-    for room in (1.3, 1.7):
+    for room in _ROOMS:
         square = Square(float(middle[0]), float(middle[1]), max(room * side, 4.0), 0.0)
         mesh = mesh_in(rgb, square)
         if mesh is not None and _within(mesh, low, high):
@@ -97,16 +99,30 @@ def _upright(rgb: Pixels) -> list[Head]:
 
 
 def _head(rgb: Pixels, face: Candidate) -> Head | None:
-    square = Square(float(face.centre[0]), float(face.centre[1]), _ROOM * face.side, face.turn_rad)
-    mesh = mesh_in(rgb, square)
+    mesh = mesh_in(rgb, _about(face, _ROOMS[0]))
     if mesh is not None:
         eyes = np.array([mesh.points[list(pair), :2].mean(axis=0) for pair in EYE_CORNERS])
-        off = float(np.hypot(*(eyes - face.eyes).T).mean())
-        right = off < _EYES_AGREE * face.side and abs(roll_rad(mesh)) < _MOST_ROLL
-        return Head(*_box(mesh), mesh, face.score) if right else None
+        off = float(np.hypot(*(eyes - face.eyes).T).mean()) / face.side
+        if abs(roll_rad(mesh)) > _MOST_ROLL or off > _EYES_ASTRAY:
+            return None
+        if off > _EYES_AGREE and not _comes_again(mesh, mesh_in(rgb, _about(face, _ROOMS[1]))):
+            return None
+        return Head(*_box(mesh), mesh, face.score)
     if face.score < _SURE_ALONE or abs(face.turn_rad) > _MOST_ROLL:
         return None
     return Head(face.centre - face.side / 2, face.centre + face.side / 2, None, face.score)
+
+
+def _about(face: Candidate, room: float) -> Square:
+    return Square(float(face.centre[0]), float(face.centre[1]), room * face.side, face.turn_rad)
+
+
+def _comes_again(mesh: Mesh, other: Mesh | None) -> bool:
+    """Whether a mesh that was begun elsewhere comes to lie in the same place, as it does on a face."""
+    if other is None:
+        return False
+    apart = np.hypot(*(mesh.points[:, :2] - other.points[:, :2]).T).mean()
+    return bool(apart < _SAME_MESH * np.ptp(mesh.points[:, :2], axis=0).max())
 
 
 def _box(mesh: Mesh) -> tuple[Points, Points]:

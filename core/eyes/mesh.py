@@ -12,6 +12,8 @@ from core.eyes.runtime import IRIS, MESH, Image32, run
 
 EYE_CORNERS = ((33, 133), (263, 362))
 """Outer and inner corner in the mesh: of the eye on the picture's left, and on its right."""
+_PRESENT = 0.96
+"""What the mesh says of itself on faces; on other things that it is laid over it says less."""
 _ROOM, _EYE_ROOM = 1.5, 2.3
 """Side of the square that is looked at, against the widest extent of what is in it."""
 _OUTLINE = (*range(9), *range(15, 8, -1))
@@ -88,7 +90,7 @@ def mesh_in(rgb: Pixels, square: Square, rounds: int = 2) -> Mesh | None:
     points, presence = np.zeros((0, 3)), 0.0
     for _ in range(rounds):
         points, presence = _meshed(rgb, square)
-        if presence < 0.5:
+        if presence < _PRESENT:
             return None
         square = _about(points)
     eyes = tuple(_eye(rgb, points, corners, mirrored=i == 1) for i, corners in enumerate(EYE_CORNERS))

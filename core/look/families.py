@@ -33,9 +33,20 @@ _TO_RED = np.linalg.inv(SRGB.to_xyz)[:, 0]
 
 
 def _smoothed(quantity: Floats, inside: Mask) -> Floats:
+    """The quantity (h, w) as a mean of what lies inside, around each pixel; 0 far from it."""
     sigma = _SMOOTHING * max(quantity.shape)
-    weight = ndimage.gaussian_filter(inside.astype(float), sigma)
-    return np.asarray(ndimage.gaussian_filter(np.where(inside, quantity, 0.0), sigma) / np.maximum(weight, 1e-6))
+    out = np.zeros(quantity.shape)
+    if not inside.any():
+        return out
+    margin = int(4 * sigma) + 1
+    part = tuple(
+        slice(max(0, int(at.min()) - margin), int(at.max()) + margin + 1)
+        for at in (np.flatnonzero(inside.any(axis=1)), np.flatnonzero(inside.any(axis=0)))
+    )
+    weight = ndimage.gaussian_filter(inside[part].astype(float), sigma)
+    mean = ndimage.gaussian_filter(np.where(inside[part], quantity[part], 0.0), sigma)
+    out[part] = mean / np.maximum(weight, 1e-6)
+    return out
 
 
 def light_family(xyz: Floats, skin: Mask) -> Mask:

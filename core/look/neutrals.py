@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from PIL import Image
 from scipy import ndimage
 
 from core.colour.munsell import y_to_value
@@ -14,7 +15,7 @@ from core.colour.spaces import Floats, lab_to_lch, xyz_to_lab
 from core.look.balance import USUAL_EYE_WHITE_AB, Balance, Neutral, balance_of
 from core.look.faces import FaceMap, Mask, drawn
 from core.look.reading import Disc
-from core.look.views import Small
+from core.look.views import Small, shrunk
 from core.skin.measured import envelope
 
 Kind = Literal["eye white", "white", "grey"]
@@ -33,6 +34,8 @@ _LEAST_PART = 0.004
 _MOST_CHROMA = 38.0
 _EVEN = 2.5
 _MOST = 4
+_COARSE = 240
+"""Longer side in pixels of the picture that even places are looked for in."""
 
 
 def is_tinted(lab: Floats) -> bool:
@@ -131,16 +134,18 @@ def offers(looked: Small, small: Small, skin: Mask, faces: Sequence[FaceMap | No
 
 def _even_places(small: Small, skin: Mask) -> list[tuple[Kind, Disc, Floats]]:
     """Even, light areas away from the skin with little colour: what may be white or grey, the least coloured first."""
+    small = shrunk(small, _COARSE)
+    skin = np.asarray(Image.fromarray(skin).resize((small.width, small.height)))
     xyz = small.space.xyz(small.pixels)
-    smooth = ndimage.gaussian_filter(xyz, (2, 2, 0))
+    smooth = ndimage.gaussian_filter(xyz, (1, 1, 0))
     lab = xyz_to_lab(smooth)
     value = y_to_value(smooth[..., 1])
     rough = np.abs(xyz_to_lab(xyz)[..., 0] - lab[..., 0])
     chroma = np.hypot(lab[..., 1], lab[..., 2])
-    clear = ~ndimage.binary_dilation(skin, iterations=4)
+    clear = ~ndimage.binary_dilation(skin, iterations=2)
     light = (value > _DARKEST) & (value < _LIGHTEST)
-    even = (ndimage.uniform_filter(rough, 7) < _EVEN) & (chroma < _MOST_CHROMA)
-    labels, count = ndimage.label(ndimage.binary_opening(clear & light & even, iterations=2))
+    even = (ndimage.uniform_filter(rough, 5) < _EVEN) & (chroma < _MOST_CHROMA)
+    labels, count = ndimage.label(ndimage.binary_opening(clear & light & even))
     if not count:
         return []
     areas = np.bincount(labels.ravel(), minlength=count + 1)
@@ -150,7 +155,7 @@ def _even_places(small: Small, skin: Mask) -> list[tuple[Kind, Disc, Floats]]:
             continue
         inside = labels == part
         depth = ndimage.distance_transform_edt(np.pad(inside, 1))[1:-1, 1:-1]
-        worth = np.where(inside, chroma + np.where(depth < 4, 50, 0), np.inf)
+        worth = np.where(inside, chroma + np.where(depth < 2, 50, 0), np.inf)
         row, column = divmod(int(worth.argmin()), skin.shape[1])
         radius = float(min(depth[row, column], 0.02 * max(skin.shape)))
         seen = lab[row, column]

@@ -9,6 +9,7 @@ import numpy as np
 from core.colour.spaces import Floats
 from core.look.faces import FaceMap, drawn
 from core.look.roles import Place
+from core.look.views import Small
 
 _CATCHLIGHT, _MOIST = 5.0, 1.5
 """A catchlight is so many times lighter than the eye, a moisture light than the skin around."""
@@ -32,19 +33,15 @@ class Spark:
     radius: float
 
 
-def sparks(luminance: Floats, face: FaceMap | None) -> tuple[Spark, ...]:
+def sparks(looked: Small, face: FaceMap | None) -> tuple[Spark, ...]:
     """Catchlights in the eyes and moisture lights on lower lip and nose tip, the plainest of each, _MOST at the most.
 
-    luminance (h, w): of the picture that the map is of.
+    looked: the picture that the map is of.
     """
     found = []
     for place, name, read, least in _WET:
         rows = (
-            [
-                _brightest(luminance, area.outline, place)
-                for area in face.areas
-                if area.place == name and area.read == read
-            ]
+            [_brightest(looked, area.outline, place) for area in face.areas if area.place == name and area.read == read]
             if face
             else []
         )
@@ -54,14 +51,14 @@ def sparks(luminance: Floats, face: FaceMap | None) -> tuple[Spark, ...]:
     return tuple(found[:_MOST])
 
 
-def _brightest(luminance: Floats, outline: Floats, place: Place) -> tuple[float, Spark] | None:
+def _brightest(looked: Small, outline: Floats, place: Place) -> tuple[float, Spark] | None:
     """The brightest place of an area, and how many times lighter than the area's usual light it is."""
-    h, w = luminance.shape
+    h, w = looked.height, looked.width
     low = np.maximum(np.floor(outline.min(axis=0)).astype(int), 0)
     high = np.minimum(np.ceil(outline.max(axis=0)).astype(int) + 1, [w, h])
     if np.any(high - low < 3):
         return None
-    part = luminance[low[1] : high[1], low[0] : high[0]]
+    part = looked.space.xyz(looked.pixels[low[1] : high[1], low[0] : high[0]])[..., 1]
     inside = drawn([outline - low], (part.shape[0], part.shape[1]))
     if inside.sum() < _FEWEST_PX:
         return None

@@ -149,7 +149,8 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
     for person in people:
         check_person(person)
     small = shrunk(looked, MAPPED_SIZE)
-    seen, balanced = light_of(small), light_of(small, balance)
+    seen = light_of(small)
+    balanced = in_balance(seen, balance)
     colourless = is_colourless(small)
     theirs, spare, more, blind = _faces(looked, people, ignored)
     scale = small.width / looked.width
@@ -170,7 +171,6 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
         for number, (face, person) in enumerate(zip(theirs, people, strict=True))
     )
     lighting = read_light(seen, [(owners == i + 1, face) for i, face in enumerate(maps)], light)
-    luminance = light_of(looked)[..., 1]
     offered = () if colourless else offers(looked, small, owners > 0, theirs)
     lit = [_lit(seen, (owners == number + 1) & light) for number in range(len(people))]
     return Study(
@@ -180,7 +180,7 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
         light=light,
         figures=figures,
         maps=tuple(face and with_hairline(face, owners == i + 1) for i, face in enumerate(maps)),
-        sparks=tuple(sparks(luminance, face) for face in theirs),
+        sparks=tuple(sparks(looked, face) for face in theirs),
         offers=offered,
         effects=tuple(tuple(_told(xyz, offer.balance, worst) for xyz in lit) for offer in offered),
         faces=spare,

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import cg
-from skimage.transform import resize
 
 from core.colour.spaces import SRGB, Floats, lab_to_lch, xyz_to_lab
 from core.look.faces import NOT_SKIN, FaceMap
@@ -101,7 +101,7 @@ def _probability(xyz: Floats, face: FaceMap | None) -> Floats:
     size = (max(8, round(xyz.shape[0] * scale)), max(8, round(xyz.shape[1] * scale)), 3)
     whole = np.asarray(xyz.shape[:2])
     if size[:2] != xyz.shape[:2]:
-        xyz = resize(np.asarray(xyz, dtype=float), size, order=1, anti_aliasing=scale < 1)
+        xyz = np.stack([_resized(xyz[..., i], size[:2]) for i in range(3)], axis=-1)
     lab = xyz_to_lab(xyz)
     shape = lab.shape[:2]
     if face:
@@ -140,7 +140,14 @@ def _probability(xyz: Floats, face: FaceMap | None) -> Floats:
     probability[never] = 0
     if face:
         probability[~_belongs(probability > 0.5, known)] = 0
-    return np.asarray(resize(probability, whole, order=1))
+    return _resized(probability, (int(whole[0]), int(whole[1])))
+
+
+def _resized(quantity: Floats, shape: tuple[int, int]) -> Floats:
+    """A quantity (h, w) at another size: means where it is made smaller, interpolated linearly where larger."""
+    image = Image.fromarray(np.asarray(quantity, dtype=np.float32))
+    method = Image.Resampling.BOX if shape[0] < quantity.shape[0] else Image.Resampling.BILINEAR
+    return np.asarray(image.resize((shape[1], shape[0]), method), dtype=float)
 
 
 def _belongs(skin: Mask, known: Mask) -> Mask:

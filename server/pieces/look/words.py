@@ -6,7 +6,10 @@ from core.look.study import SMALLEST_FACE, FigureStudy, Study, Told, Trouble
 from core.look.suggest import Doubt
 
 NO_SKIN = "No skin was found in this picture. Mark it by hand: choose Add skin and paint over it."
-UNCERTAIN = "No face was found. What is marked as skin is guessed from its colour: check it, and paint it right."
+UNCERTAIN = (
+    "No face was found (one narrower than a thirtieth of the picture is too small: crop it). What is marked as skin is "
+    "guessed from its colour: check it, and paint it right."
+)
 COLOURLESS = "The picture is black and white: values work as always, there is no temperature and no hue to find."
 BLIND = (
     "Faces cannot be looked for: a file of Caltin is missing or damaged. Install it again. Meanwhile paint the skin by "

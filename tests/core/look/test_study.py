@@ -11,6 +11,7 @@ from skimage import data
 
 from core.colour.spaces import SRGB
 from core.errors import InputError
+from core.eyes.runtime import EyesError, Model, run
 from core.look.balance import Balance
 from core.look.faces import Face, find_faces
 from core.look.families import light_family
@@ -319,3 +320,38 @@ def test_a_face_whose_middle_is_in_the_picture_is_studied(box: tuple[float, floa
     seen_ = study(scaled(head(HEADS[0]).picture, 120), None, [Person(Face(*box))])
     assert suggest(seen_, 0) is not None
     assert len(seen_.figures) == 1
+
+
+@pytest.mark.parametrize("file", ["not-there.tflite", "face_landmark.tflite"], ids=["missing", "damaged"])
+def test_without_a_model_skin_by_hand_still_works(file: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    broken = Model(file, "0" * 64, 192)
+    with pytest.raises(EyesError, match="missing or damaged"):
+        run(broken, np.zeros((192, 192, 3), np.float32))
+    monkeypatch.setattr("core.eyes.detector.DETECTOR", broken)
+    shown = study(
+        scaled(head("tavi-morning").picture, WORKING_SIZE), None, [Person(strokes=(Stroke(True, 0.1, ((0.5, 0.5),)),))]
+    )
+    assert shown.blind
+    assert shown.figures[0].certain
+    assert suggest(shown, 0)
+
+
+def test_a_face_of_forty_pixels_is_said_to_be_small_and_a_mirror_image_is_as_good() -> None:
+    rgb = head("tavi-morning").picture.pixels
+    tiny = np.full((600, 800, 3), 120, np.uint8)
+    small = np.asarray(Image.fromarray(rgb).resize((72, 90)))
+    tiny[200:290, 300:372] = small
+    shown = study(pixels(tiny), None, [Person()])
+    assert shown.figures[0].places == "small"
+    mirrored = study(pixels(np.ascontiguousarray(rgb[:, ::-1])), None, [Person()])
+    assert mirrored.figures[0].places is None
+    assert mirrored.light_from_deg == pytest.approx((180 - seen("tavi-morning").light_from_deg) % 360, abs=15)
+
+
+def test_a_wrong_find_is_not_looked_at_again() -> None:
+    small = scaled(head("tavi-morning").picture, WORKING_SIZE)
+    wrong = seen("tavi-morning").figures[0].face
+    assert wrong is not None
+    shown = study(small, None, [Person()], [wrong])
+    assert shown.figures[0].face is None
+    assert shown.faces == ()

@@ -91,6 +91,27 @@ def name_of_place(study: Study, figure: int, x: float, y: float) -> Place:
     return _place_of(face, row, column, bool(study.owners[row, column] == figure + 1))
 
 
+def outline_of(study: Study, figure: int, place: Place, x: float, y: float) -> tuple[tuple[float, float], ...] | None:
+    """The outline of a place of a figure's face, in fractions of the picture; of two sides the one nearer to a point.
+
+    None where it is not seen, or too small to be read.
+    """
+    face = study.maps[figure]
+    h, w = study.owners.shape
+    areas = [area for area in face.areas if area.place == place and area.read and area.exact] if face else []
+    at = np.array([x * w, y * h])
+    for area in sorted(areas, key=lambda one: float(np.hypot(*(one.outline.mean(axis=0) - at)))):
+        corners = _drawn_in(area, place) / [w, h]
+        if area.size >= _FEWEST_PX and np.all((corners >= 0) & (corners <= 1)):
+            return tuple((round(float(px), 5), round(float(py), 5)) for px, py in corners)
+    return None
+
+
+def _drawn_in(area: Area, place: Place) -> Floats:
+    """What is read of an area: without its edge, which is never certain; lashes have no more than that."""
+    return thinned(area.outline if place == "lash line" else inset(area.outline, _INSET), _CORNERS)
+
+
 def _place_of(face: FaceMap, row: int, column: int, on_skin: bool) -> Place:
     """The place at a pixel of the map; skin below the face that no outline holds is the head's underside, or neck."""
     at = np.array([column + 0.5, row + 0.5])
@@ -211,7 +232,7 @@ class _Hunt:
             self._outlined(area, place, role)
 
     def _outlined(self, area: Area, place: Place, role: Role | None) -> None:
-        outline = thinned(area.outline if place == "lash line" else inset(area.outline, _INSET), _CORNERS)
+        outline = _drawn_in(area, place)
         inside = drawn([outline], self.shape)
         row, column = (int(np.clip(v, 0, n - 1)) for v, n in zip(outline.mean(axis=0)[::-1], self.shape, strict=True))
         pixels = self.light_of[inside] if inside.any() else self.light_of[row : row + 1, column]

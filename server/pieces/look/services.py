@@ -19,7 +19,6 @@ from core.look.faces import Face
 from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.questions import Seen
 from core.look.reading import Disc, Outline, Reading, Region
-from core.look.suggest import name_of_place
 from core.look.ways import get_way
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -168,13 +167,15 @@ def _spot(
 ) -> SpotStudy:
     note = notes()[spot.place]
     skin = seen.figures[_number(spot, document)].complexion
-    seen_as = name_of_place(seen, _number(spot, document), spot.x, spot.y)
+    number = _number(spot, document)
+    seen_as = suggest.name_of_place(seen, number, spot.x, spot.y)
     said = SpotStudy(
         id=spot.id,
         note=note.text,
         note_source=note.source,
         measured=measured_note(spot.place, skin.ita_deg) if skin else "",
         seen_as="" if seen_as == "other" else seen_as,
+        place_outline=suggest.outline_of(seen, number, spot.place, spot.x, spot.y),
     )
     reading = readings.get(spot.id)
     if reading is None:

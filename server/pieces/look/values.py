@@ -46,7 +46,8 @@ class SpotStudy:
     """family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
 
     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
-    contradiction. seen_as: the place that the picture shows there; empty if nobody can tell.
+    contradiction. seen_as: the place that the picture shows there; empty if nobody can tell. place_outline: of its
+    place, by which it could be read instead of by a disc.
     """
 
     id: str
@@ -57,6 +58,7 @@ class SpotStudy:
     doubt: str = ""
     balanced: Swatch | None = None
     seen_as: Place | Literal[""] = ""
+    place_outline: Corners | None = None
 
 
 @value

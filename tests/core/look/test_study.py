@@ -16,10 +16,10 @@ from core.look.balance import Balance
 from core.look.faces import Face, find_faces
 from core.look.families import light_family
 from core.look.picture import Picture, read_picture
-from core.look.reading import Disc, Outline, check_region, read_spot
+from core.look.reading import Disc, Outline, check_region, middle_of, read_spot
 from core.look.roles import PLACES, ROLES
 from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
-from core.look.suggest import FEWEST, MOST, Suggestion, name_of_place, suggest
+from core.look.suggest import FEWEST, MOST, Suggestion, name_of_place, outline_of, suggest
 from core.look.views import Small, scaled
 from tests.conftest import ROOT
 from tests.crew import FACTS, crew_skin, head
@@ -109,6 +109,15 @@ def test_suggested_spots_have_roles_and_places(name: str) -> None:
     named = {s.place for s in spots} - {"other"}
     assert len(named) >= 5
     assert spots[0].role == "highlight"
+
+
+def test_the_outline_of_a_place_is_that_of_the_nearer_side() -> None:
+    shown = seen("tavi-morning")
+    left, right = (outline_of(shown, 0, "eye white", x, 0.36) for x in (0.3, 0.7))
+    assert left is not None
+    assert right is not None
+    assert middle_of(Outline(left))[0] < 0.5 < middle_of(Outline(right))[0]
+    assert outline_of(shown, 0, "elbow", 0.5, 0.5) is None
 
 
 @pytest.mark.parametrize(("folder", "share"), [("tests/heads/large", 0.85), ("demo/references", 0.85)])

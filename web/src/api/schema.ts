@@ -1630,7 +1630,8 @@ export interface components {
          * @description family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
          *
          *     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
-         *     contradiction. seen_as: the place that the picture shows there; empty if nobody can tell.
+         *     contradiction. seen_as: the place that the picture shows there; empty if nobody can tell. place_outline: of its
+         *     place, by which it could be read instead of by a disc.
          */
         SpotStudy: {
             id: string;
@@ -1647,6 +1648,8 @@ export interface components {
             balanced: components["schemas"]["Swatch"] | null;
             /** @default  */
             seen_as: ("forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other") | "";
+            /** @default null */
+            place_outline: number[][] | null;
         };
         /** @description Ids of spots; none for all of them. */
         SpotsRequest: {

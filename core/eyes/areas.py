@@ -57,15 +57,6 @@ class Area:
         return abs(signed_area(self.outline))
 
 
-@dataclass(frozen=True, slots=True)
-class Pose:
-    """How a head is held, in degrees: yaw towards the picture's right, pitch downwards, roll clockwise."""
-
-    yaw: float
-    pitch: float
-    roll: float
-
-
 @cache
 def triangles() -> Triangles:
     """The faces of the mesh (m, 3), all turned the same way round."""
@@ -113,14 +104,6 @@ def axes(mesh: Mesh) -> tuple[Points, Points, Points, float, float]:
     x, y = across / max(width, 1e-9), down / max(height, 1e-9)
     back = np.cross(x, y)
     return x, y, back / max(float(np.linalg.norm(back)), 1e-9), width, height
-
-
-def pose_of(mesh: Mesh) -> Pose:
-    """How a head is held."""
-    x, y, *_ = axes(mesh)
-    left, right = (mesh.points[list(pair), :2].mean(axis=0) for pair in EYE_CORNERS)
-    yaw, pitch = np.degrees(np.arcsin(np.clip([x[2], y[2]], -1, 1)))
-    return Pose(float(yaw), float(pitch), float(np.degrees(np.arctan2(right[1] - left[1], right[0] - left[0]))))
 
 
 def areas(mesh: Mesh) -> tuple[Area, ...]:
@@ -284,15 +267,12 @@ def _beyond(outline: Points, origin: Points, towards: Points) -> Points:
     return np.array(kept).reshape(-1, 2)
 
 
-def holds(outline: Points, points: Points) -> NDArray[np.bool_]:
-    """Which of points (n, 2) lie in a polygon, by counting the sides they are left of."""
-    inside = np.zeros(len(points), bool)
-    for a, b in zip(outline, np.roll(outline, -1, axis=0), strict=True):
-        spans = (a[1] > points[:, 1]) != (b[1] > points[:, 1])
-        with np.errstate(divide="ignore", invalid="ignore"):
-            at = a[0] + (points[:, 1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
-        inside ^= spans & (points[:, 0] < at)
-    return inside
+def holds(outline: Points, point: Points) -> bool:
+    """Whether a point (2,) lies in a polygon, by counting the sides that it is left of."""
+    start, end = outline, np.roll(outline, -1, axis=0)
+    spans = (start[:, 1] > point[1]) != (end[:, 1] > point[1])
+    (x, y), (right, down) = start[spans].T, (end - start)[spans].T
+    return bool(np.count_nonzero(point[0] < x + (point[1] - y) / down * right) % 2)
 
 
 def distance_to(outline: Points, point: Points) -> float:
@@ -307,7 +287,7 @@ def place_at(found: tuple[Area, ...], point: Points, near: float) -> str:
     within `near` pixels."""
     for exact in (True, False):
         for area in found:
-            if area.exact == exact and holds(area.outline, point[None])[0]:
+            if area.exact == exact and holds(area.outline, point):
                 return area.place
     beside = [(distance_to(area.outline, point), area.place) for area in found if area.exact]
     off, place = min(beside, default=(np.inf, ""))

@@ -105,7 +105,7 @@ def _merged(found: list[Candidate]) -> list[Candidate]:
     left = sorted(found, key=lambda face: -face.score)
     out = []
     while left:
-        group = [face for face in left if overlap(left[0], face) > _SAME]
+        group = [face for face in left if _overlap(left[0], face) > _SAME]
         left = [face for face in left if all(face is not other for other in group)]
         weight = np.array([face.score for face in group])
         weight /= weight.sum()
@@ -120,7 +120,7 @@ def _merged(found: list[Candidate]) -> list[Candidate]:
     return out
 
 
-def overlap(one: Candidate, other: Candidate) -> float:
+def _overlap(one: Candidate, other: Candidate) -> float:
     """Intersection over union of two boxes."""
     shared = np.minimum(one.centre + one.side / 2, other.centre + other.side / 2) - np.maximum(
         one.centre - one.side / 2, other.centre - other.side / 2

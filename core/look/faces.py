@@ -60,7 +60,8 @@ class FaceMap:
 
     middle (2,), side: of the box about it. right, down (2,): unit vectors on the picture along the head's width and
     height. outline (n, 2): of the face, without the hair. areas: none where there is no mesh. seeds: outlines of plain
-    skin.
+    skin. points (n, 2), normals (n, 3): of plain skin that is turned to the viewer; x to the right, y down, z towards
+    the viewer. turned: how far the head is turned to the picture's right, from −1 to 1 in profile.
     """
 
     middle: Floats

@@ -29,8 +29,9 @@ _FEWEST_SEEDS = 30
 _ALIKE = 0.3
 _DOUBT = 4.0
 _ROUGH = 6.0
-_TRUST = 0.2
-"""How far colour counts against the mesh inside a face: shade and coloured light are known there by place."""
+_TRUST, _AT_MOST = 0.2, 100.0
+"""How far colour counts against the mesh inside a face, where shade and coloured light are known by place: the power
+that its odds are taken to, and the odds that it can give at most."""
 
 
 def skin_prior(xyz: Floats) -> Floats:
@@ -117,9 +118,8 @@ def _probability(xyz: Floats, face: FaceMap | None) -> Floats:
     if face:
         place = np.where(known, 0.9, _nearness(shape, face))
         alike = np.clip(_like_these(xyz, seeds), 0.02, 0.9)
-        prior = np.where(
-            known, np.maximum(alike, 0.65), np.maximum(alike, 0.3 * _in_its_shade(xyz, seeds, shape, face))
-        )
+        alike = alike * np.where(known, 1.0, _no_hair(xyz, seeds, shape, face))
+        prior = np.maximum(alike, np.where(known, 0.65, 0.3 * _in_its_shade(xyz, seeds, shape, face)))
     else:
         place = np.full(shape, 0.4)
         prior = skin_prior(xyz)
@@ -254,7 +254,9 @@ def _posterior(lab: Floats, skin: Floats, rest: Floats, expected: Floats, trust:
         return np.asarray((smooth / max(smooth.sum(), 1e-9)).ravel()[index])
 
     for_skin, for_rest = density(skin) + 1e-7, density(rest) + 1e-7
-    odds = (for_skin / for_rest) ** trust * expected / (1 - expected)
+    ratio = for_skin / for_rest
+    ratio = np.where(np.asarray(trust) < 1, np.clip(ratio, 1 / _AT_MOST, _AT_MOST), ratio)
+    odds = ratio**trust * expected / (1 - expected)
     return np.asarray(odds / (1 + odds))
 
 

@@ -48,6 +48,37 @@ def test_the_picture_opens_on_the_head_and_is_zoomed_by_wheel_keys_and_buttons(e
     assert ((x - after["x"]) / after["width"], (y - after["y"]) / after["height"]) == pytest.approx(at, abs=0.02)
 
 
+def test_two_fingers_zoom_and_put_no_spot(enter: Callable[..., Page]) -> None:
+    desk = enter()
+    begin(desk)
+    browser = desk.context.browser
+    assert browser
+    tablet = browser.new_context(storage_state=desk.context.storage_state(), has_touch=True)
+    page = tablet.new_page()
+    page.goto(desk.url)
+    page.get_by_role("group", name="Spots").wait_for()
+    page.keyboard.press("0")
+    whole = shown(page)
+    stage = page.locator(".stage").bounding_box()
+    assert stage
+    x, y = stage["x"] + 0.5 * stage["width"], stage["y"] + 0.5 * stage["height"]
+    page.mouse.move(x, y)
+    page.wait_for_timeout(500)  # the gestures come with the hand
+    hand = page.context.new_cdp_session(page)
+
+    def fingers(kind: str, *apart: float) -> None:
+        points = [{"x": x + sign * off, "y": y, "id": i} for off in apart for i, sign in enumerate((-1, 1))]
+        hand.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    fingers("touchStart", 40)
+    for off in (60, 80, 100, 120):
+        fingers("touchMove", off)
+    fingers("touchEnd")
+    assert shown(page)["width"] > 2 * whole["width"]
+    expect(page.locator("[data-spot]")).to_have_count(0)
+    tablet.close()
+
+
 def test_a_spot_is_a_cross_until_it_is_picked_and_takes_its_place_s_name(enter: Callable[..., Page]) -> None:
     page = enter()
     begin(page)

@@ -168,7 +168,7 @@ def _spot(
     note = notes()[spot.place]
     skin = seen.figures[_number(spot, document)].complexion
     number = _number(spot, document)
-    seen_as = suggest.name_of_place(seen, number, spot.x, spot.y)
+    seen_as = suggest.name_of_place(seen, number, spot.x, spot.y) if spot.place == "other" else "other"
     said = SpotStudy(
         id=spot.id,
         note=note.text,

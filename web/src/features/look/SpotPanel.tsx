@@ -167,7 +167,7 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
               Two colours meet in this spot, so its mean is neither. Move it or make it smaller.
             </p>
           )}
-          {found?.seen_as && spot.place === "other" && (
+          {found?.seen_as && (
             <p className="hint">
               It lies on the {found.seen_as}.{" "}
               <Button

@@ -10,9 +10,10 @@ from scipy import ndimage
 
 from core.colour.munsell import y_to_value
 from core.colour.spaces import Floats, xyz_to_lab
-from core.eyes.areas import Area, inset, place_at, thinned
+from core.eyes.areas import Area
 from core.look.faces import FaceMap, Mask, drawn
-from core.look.roles import PLACES, Place, Role
+from core.look.naming import FEWEST_PX, drawn_in, place_of_pixel
+from core.look.roles import Place, Role
 from core.look.study import Study
 from core.look.views import light_of
 
@@ -22,15 +23,6 @@ _APART = 3.0
 """Least distance of two spots, in radii."""
 _EVEN_SHARE, _ENOUGH = 0.75, 200
 _SURE, _FAIRLY_SURE = 0.85, 0.6
-_NEAR = 0.03
-"""Up to this far from a place of the mesh, in sides of the face's box, a spot still carries its name."""
-_CHIN_ENDS, _NECK_ENDS = 0.66, 1.1
-"""How far below the middle of the face the head's underside and the neck reach, in sides of its box."""
-_CORNERS = 20
-_INSET = 0.18
-"""How far an outline is drawn in from its edge, against its narrower half."""
-_FEWEST_PX = 9.0
-"""An outline of fewer pixels of the map is too small to be read without a look at it."""
 _TURNED = 0.3
 _COVERED = 0.6
 """Less of a place than this on skin: something lies over it."""
@@ -79,55 +71,6 @@ def suggest(study: Study, figure: int) -> tuple[Suggestion, ...]:
     No disc lies on a patch that is narrower than the disc itself, and no two overlap.
     """
     return _Hunt(study, figure).run() if study.figures[figure].found else ()
-
-
-def name_of_place(study: Study, figure: int, x: float, y: float) -> Place:
-    """The place of a figure's face at a point in fractions of the picture; `other` if none is near, or nobody knows."""
-    face = study.maps[figure]
-    if face is None or not face.areas:
-        return "other"
-    h, w = study.owners.shape
-    row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
-    return _place_of(face, row, column, bool(study.owners[row, column] == figure + 1))
-
-
-def outline_of(study: Study, figure: int, place: Place, x: float, y: float) -> tuple[tuple[float, float], ...] | None:
-    """The outline of a place of a figure's face, in fractions of the picture; of two sides the one nearer to a point.
-
-    None where it is not seen, or too small to be read.
-    """
-    face = study.maps[figure]
-    h, w = study.owners.shape
-    areas = [area for area in face.areas if area.place == place and area.read and area.exact] if face else []
-    at = np.array([x * w, y * h])
-    for area in sorted(areas, key=lambda one: float(np.hypot(*(one.outline.mean(axis=0) - at)))):
-        corners = _drawn_in(area, place) / [w, h]
-        if area.size >= _FEWEST_PX and np.all((corners >= 0) & (corners <= 1)):
-            return tuple((round(float(px), 5), round(float(py), 5)) for px, py in corners)
-    return None
-
-
-def _drawn_in(area: Area, place: Place) -> Floats:
-    """What is read of an area: without its edge, which is never certain; lashes have no more than that."""
-    return thinned(area.outline if place == "lash line" else inset(area.outline, _INSET), _CORNERS)
-
-
-def _place_of(face: FaceMap, row: int, column: int, on_skin: bool) -> Place:
-    """The place at a pixel of the map; skin below the face that no outline holds is the head's underside, or neck."""
-    at = np.array([column + 0.5, row + 0.5])
-    place = place_at(face.areas, at, _NEAR * face.side)
-    if place or not on_skin:
-        return _named(place)
-    across, down = ((at - face.middle) @ axis / face.side for axis in (face.right, face.down))
-    if not (0.35 < down < _NECK_ENDS and abs(across + 0.25 * face.turned) < 0.55):
-        return "other"
-    return "under the chin" if down < _CHIN_ENDS and abs(across) < 0.4 else "neck"
-
-
-def _named(place: str) -> Place:
-    if place == "brow hair":
-        return "brow"
-    return next((known for known in PLACES if known == place), "other")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -232,13 +175,13 @@ class _Hunt:
             self._outlined(area, place, role)
 
     def _outlined(self, area: Area, place: Place, role: Role | None) -> None:
-        outline = _drawn_in(area, place)
+        outline = drawn_in(area, place)
         inside = drawn([outline], self.shape)
         row, column = (int(np.clip(v, 0, n - 1)) for v, n in zip(outline.mean(axis=0)[::-1], self.shape, strict=True))
         pixels = self.light_of[inside] if inside.any() else self.light_of[row : row + 1, column]
         value = float(y_to_value(np.median(pixels[:, 1])))
         doubt: Doubt = ""
-        if area.size < _FEWEST_PX:
+        if area.size < FEWEST_PX:
             doubt = "small"
         elif area.facing < _TURNED and place != "nostril":
             doubt = "turned away"
@@ -441,4 +384,4 @@ class _Hunt:
     def _place(self, row: int, column: int) -> Place:
         if self.face is None or not self.face.areas:
             return "other"
-        return _place_of(self.face, row, column, bool(self.skin[row, column]))
+        return place_of_pixel(self.face, row, column, bool(self.skin[row, column]))

@@ -12,13 +12,13 @@ from core.colour.spaces import lab_to_xyz, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.limits import LIMITS
-from core.look import measuring, neutrals, questions, suggest
+from core.look import measuring, naming, neutrals, questions, suggest
 from core.look import study as core_study
 from core.look.balance import Balance, Neutral
 from core.look.faces import Face
 from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.questions import Seen
-from core.look.reading import Disc, Outline, Reading, Region
+from core.look.reading import Corners, Disc, Outline, Reading, Region
 from core.look.ways import get_way
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -168,14 +168,14 @@ def _spot(
     note = notes()[spot.place]
     skin = seen.figures[_number(spot, document)].complexion
     number = _number(spot, document)
-    seen_as = suggest.name_of_place(seen, number, spot.x, spot.y) if spot.place == "other" else "other"
+    seen_as = naming.name_of_place(seen, number, spot.x, spot.y) if spot.place == "other" else "other"
     said = SpotStudy(
         id=spot.id,
         note=note.text,
         note_source=note.source,
         measured=measured_note(spot.place, skin.ita_deg) if skin else "",
         seen_as="" if seen_as == "other" else seen_as,
-        place_outline=suggest.outline_of(seen, number, spot.place, spot.x, spot.y),
+        place_outline=_place_outline(seen, number, spot),
     )
     reading = readings.get(spot.id)
     if reading is None:
@@ -195,6 +195,13 @@ def _spot(
         xyz = lab_to_xyz(reading.swatch.lab)
         said = replace(said, balanced=Swatch.of(xyz_to_lab(balance.apply(xyz))))
     return said
+
+
+def _place_outline(seen: core_study.Study, figure: int, spot: Spot) -> Corners | None:
+    """The outline of a narrow place that is read by a disc."""
+    if spot.outline or spot.place not in naming.NARROW:
+        return None
+    return naming.outline_of(seen, figure, spot.place, spot.x, spot.y)
 
 
 def _family(spot: Spot, document: Document, reading: Reading, seen: core_study.Study) -> str:

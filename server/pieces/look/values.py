@@ -47,7 +47,7 @@ class SpotStudy:
 
     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
     contradiction. seen_as: the place that the picture shows, where a spot claims none; empty if nobody can
-    tell. place_outline: of its place, by which it could be read instead of by a disc.
+    tell. place_outline: of a narrow place that is read by a disc.
     """
 
     id: str

@@ -15,11 +15,12 @@ from core.eyes.runtime import EyesError, Model, run
 from core.look.balance import Balance
 from core.look.faces import Face, find_faces
 from core.look.families import light_family
+from core.look.naming import name_of_place, outline_of
 from core.look.picture import Picture, read_picture
 from core.look.reading import Disc, Outline, check_region, middle_of, read_spot
 from core.look.roles import PLACES, ROLES
 from core.look.study import WORKING_SIZE, Person, Stroke, Study, study
-from core.look.suggest import FEWEST, MOST, Suggestion, name_of_place, outline_of, suggest
+from core.look.suggest import FEWEST, MOST, Suggestion, suggest
 from core.look.views import Small, scaled
 from tests.conftest import ROOT
 from tests.crew import FACTS, crew_skin, head

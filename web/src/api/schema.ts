@@ -1630,8 +1630,8 @@ export interface components {
          * @description family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
          *
          *     measured: how it differs from forehead and cheek at this figure's depth, where that was measured. doubt: a gentle
-         *     contradiction. seen_as: the place that the picture shows there; empty if nobody can tell. place_outline: of its
-         *     place, by which it could be read instead of by a disc.
+         *     contradiction. seen_as: the place that the picture shows, where a spot claims none; empty if nobody can
+         *     tell. place_outline: of a narrow place that is read by a disc.
          */
         SpotStudy: {
             id: string;

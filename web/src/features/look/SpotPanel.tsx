@@ -97,22 +97,6 @@ export function SpotList({
   );
 }
 
-/** Places that a disc of the usual size is wider than. */
-const BY_OUTLINE = new Set<Place>([
-  "upper lip",
-  "lower lip",
-  "lip corner",
-  "eye white",
-  "iris",
-  "pupil",
-  "upper lid",
-  "lash line",
-  "under-eye",
-  "tear duct",
-  "nostril",
-  "teeth",
-]);
-
 /** A spot that nobody has named takes the name of its place. */
 const renamed = (spot: SeenSpot, place: string) => (/^Spot \d+$/.test(spot.name) ? { name: place } : {});
 
@@ -237,7 +221,7 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
         <Button variant="quiet" size="sm" onClick={() => onReshape(spot)}>
           {spot.outline ? "Back to a disc" : "Give it corners"}
         </Button>
-        {found?.place_outline && !spot.outline && BY_OUTLINE.has(spot.place) && (
+        {found?.place_outline && (
           <Button
             variant="quiet"
             size="sm"

@@ -21,6 +21,9 @@ from core.look.suggest import suggest
 from core.look.views import Small, as_it_is, scaled
 from tests.conftest import ROOT
 
+pytestmark = pytest.mark.xdist_group("photographs")
+"""One process, since what was found once in a picture is asked for by several tests."""
+
 Entry = dict[str, Any]
 
 TRUTHS: list[Entry] = json.loads((ROOT / "tests/photographs/truths.json").read_text())
@@ -128,7 +131,7 @@ def test_proposed_spots_lie_where_their_names_say() -> None:
     right: Counter[str] = Counter()
     said: Counter[str] = Counter()
     for number, entry in enumerate(TRUTHS):
-        if not entry["faces"]:
+        if entry not in PORTRAITS and number % 3:
             continue
         seen = shown(number)
         for figure, face_map in enumerate(seen.maps):
@@ -149,7 +152,7 @@ def test_proposed_spots_lie_where_their_names_say() -> None:
                     off = min(float(np.hypot(*(at - one))) for one in near) / between_eyes(marked, face_map)
                     right[face["skin"]] += off < FAR[spot.place]
                     said[face["skin"]] += 1
-    assert said.total() >= 100
+    assert said.total() >= 80
     assert right.total() >= 0.9 * said.total()
     for skin, count in said.items():
         assert right[skin] >= 0.85 * count, skin
@@ -158,7 +161,7 @@ def test_proposed_spots_lie_where_their_names_say() -> None:
 @pytest.mark.parametrize("turn", [1, 2, 3])
 def test_pictures_may_lie_on_their_side_or_head(turn: int) -> None:
     found = 0
-    for entry in PORTRAITS[::3]:
+    for entry in PORTRAITS[::4]:
         marked = points(entry, entry["faces"][0], looked(entry).width)
         rgb = as_it_is(looked(entry))
         for face in find_faces(np.ascontiguousarray(np.rot90(rgb, turn))):
@@ -167,7 +170,7 @@ def test_pictures_may_lie_on_their_side_or_head(turn: int) -> None:
             back = {1: (w - y, x), 2: (w - x, h - y), 3: (y, h - x)}[turn]
             middle = np.mean(list(marked.values()), axis=0)
             found += bool(np.hypot(*(np.array(back) - middle)) < 0.4 * face.side)
-    assert found >= len(PORTRAITS[::3]) - 1
+    assert found >= len(PORTRAITS[::4]) - 1
 
 
 def changed(entry: Entry, linear_of: Any) -> Small:
@@ -193,7 +196,7 @@ SPOILT = {
 
 @pytest.mark.parametrize("fault", SPOILT)
 def test_what_cannot_be_read_is_said_and_no_words_are_made_up(fault: str) -> None:
-    for entry in PORTRAITS[1::4]:
+    for entry in PORTRAITS[1::6]:
         seen = study(changed(entry, SPOILT[fault]), None, [Person()])
         figure = seen.figures[0]
         assert figure.complexion is None, entry["file"]
@@ -210,13 +213,13 @@ def test_words_come_only_with_something_neutral_in_the_picture() -> None:
     assert sum(figure.complexion is not None for figure in told) >= 3
 
 
-@pytest.mark.parametrize("light", [(1.0, 0.8, 0.5), (0.85, 0.95, 1.0)])
+@pytest.mark.parametrize("light", [(1.0, 0.8, 0.5), (0.85, 0.95, 1.0)], ids=["warm", "cool"])
 def test_balanced_on_the_eyes_a_person_gets_the_same_words_in_another_light(light: tuple[float, float, float]) -> None:
     depths = ["deep", "brown", "tan", "intermediate", "light", "very light"]
     told = 0
     for entry in PORTRAITS:
         plain = shown(TRUTHS.index(entry)).figures[0].complexion
-        if plain is None or not shown(TRUTHS.index(entry)).offers:
+        if plain is None or told == 4:
             continue
         seen = study(changed(entry, lambda held: held * light), None, [Person()])
         whites = [i for i, offer in enumerate(seen.offers) if offer.kind == "eye white"]

@@ -40,7 +40,7 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
 from core.skin.reflectance import layers, skin_reflectance
 from core.skin.solve import skins_of
-from tools.bench_eyes import bench_eyes
+from tools.bench_eyes import bench_eyes, bench_look
 from tools.derive_skin import report
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.site import Json, Visitor, demo_server, seen, to_send
@@ -354,60 +354,6 @@ def _long_piece(visitor: Visitor, number: int) -> Json:
     document = made["document"] | {"tray": tray, "picture": picture, "spots": spots}
     piece: Json = visitor.ask(f"/api/pieces/{made['id']}", to_send(made, document=document), "PUT").json
     return piece
-
-
-def bench_look() -> None:
-    """A 24 MP photograph of two people over HTTP: first view, study, every way of seeing, and the server's memory."""
-    large = [_photograph(seed) for seed in range(3)]
-    with demo_server() as server:
-        visitor = Visitor.signed_in(server)
-        ids = [visitor.upload(data).json["id"] for data in large]
-        made = visitor.ask("/api/pieces", {"title": "Large"}).json
-        document = made["document"] | {"picture": ids[0]}
-        address = f"/api/pieces/{made['id']}"
-        visitor.ask(address, {"version": made["version"], "title": "Large", "document": document}, "PUT")
-
-        def once(path: str, method: str = "GET") -> float:
-            start = time.perf_counter()
-            answer = visitor.ask(path, method=method)
-            assert answer.status < 400, answer.body[:300]
-            return time.perf_counter() - start
-
-        print(f"24 MP photograph ({len(large[0]) / 1e6:.0f} MB), first view from disk: {once(f'{address}/view'):.2f} s")
-        print(f"  faces, skin and families found: {once(f'{address}/study'):.2f} s")
-        print(f"  spots suggested: {once(f'{address}/suggest', 'POST'):.2f} s")
-        fresh, again = {}, []
-        for kind in ("as_it_is", "values", "squint", "temperature", "pushed", "families", "skin"):
-            amounts = range(2, 6) if kind in ("values", "squint", "pushed") else (0,)
-            paths = [f"{address}/view?kind={kind}&amount={amount}" for amount in amounts]
-            fresh[kind] = max(once(path) for path in paths)
-            again += [once(path) for path in paths]
-        said = ", ".join(f"{kind} {1000 * took:.0f}" for kind, took in fresh.items())
-        print(f"  switching to a way of seeing for the first time, worst amount, ms: {said}")
-        print(f"  switching back: worst {1000 * max(again):.0f} ms")
-        print(f"  most memory of the server's process: {_most_memory(server.process.pid):.0f} MB")
-
-
-def _photograph(seed: int) -> bytes:
-    """A 24 MP JPEG in Display P3 with the grain of a camera."""
-    small = Image.open(ROOT / "demo/references/night-watch.jpg")
-    whole = np.asarray(small.resize((6000, 4000), Image.Resampling.BICUBIC), dtype=np.int16)
-    grain = np.random.default_rng(seed).integers(-12, 13, whole.shape, dtype=np.int16)
-    out = io.BytesIO()
-    profile = (ROOT / "core/look/data/display-p3.icc").read_bytes()
-    noisy = np.clip(whole + grain, 0, 255).astype(np.uint8)
-    Image.fromarray(noisy).save(out, "JPEG", quality=90, icc_profile=profile)
-    return out.getvalue()
-
-
-def _most_memory(process: int) -> float:
-    """Peak resident memory in MB of the largest of a process's children."""
-    children = Path(f"/proc/{process}/task/{process}/children").read_text().split()
-    peaks = []
-    for child in children:
-        lines = Path(f"/proc/{child}/status").read_text().splitlines()
-        peaks += [int(line.split()[1]) / 1024 for line in lines if line.startswith("VmHWM")]
-    return max(peaks)
 
 
 if __name__ == "__main__":

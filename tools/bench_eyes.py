@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import statistics
 import time
@@ -22,7 +23,7 @@ from core.look.picture import Picture
 from core.look.study import WORKING_SIZE, Person, study
 from core.look.suggest import suggest
 from core.look.views import Small, as_it_is, scaled
-from tools.site import ROOT
+from tools.site import ROOT, Visitor, demo_server
 
 _EYE = {"iris", "pupil", "eye white", "upper lid", "lash line"}
 
@@ -43,7 +44,7 @@ def _found() -> None:
     named: Counter[str] = Counter()
     wrong = 0
     for entry in json.loads((ROOT / "tests/photographs/truths.json").read_text()):
-        small = _photograph(entry)
+        small = _open_photograph(entry)
         maps = find_faces(as_it_is(small))
         wrong += len(maps) if not entry["faces"] else 0
         for face in entry["faces"]:
@@ -69,7 +70,7 @@ def _right(face: FaceMap, name: str, at: np.ndarray) -> bool:
     return place_at(face.areas, at, 0.0) in wanted or min(beside, default=np.inf) < 0.04 * face.side
 
 
-def _photograph(entry: dict[str, Any]) -> Small:
+def _open_photograph(entry: dict[str, Any]) -> Small:
     kind, *rest = entry["package"].split()
     if kind == "PyPI":
         return Small(data.astronaut(), SRGB)
@@ -108,3 +109,57 @@ def _resident() -> float:
     """Memory of this process in MB."""
     lines = Path("/proc/self/status").read_text().splitlines()
     return next(int(line.split()[1]) / 1024 for line in lines if line.startswith("VmRSS"))
+
+
+def bench_look() -> None:
+    """A 24 MP photograph of two people over HTTP: first view, study, every way of seeing, and the server's memory."""
+    large = [_photograph(seed) for seed in range(3)]
+    with demo_server() as server:
+        visitor = Visitor.signed_in(server)
+        ids = [visitor.upload(data).json["id"] for data in large]
+        made = visitor.ask("/api/pieces", {"title": "Large"}).json
+        document = made["document"] | {"picture": ids[0]}
+        address = f"/api/pieces/{made['id']}"
+        visitor.ask(address, {"version": made["version"], "title": "Large", "document": document}, "PUT")
+
+        def once(path: str, method: str = "GET") -> float:
+            start = time.perf_counter()
+            answer = visitor.ask(path, method=method)
+            assert answer.status < 400, answer.body[:300]
+            return time.perf_counter() - start
+
+        print(f"24 MP photograph ({len(large[0]) / 1e6:.0f} MB), first view from disk: {once(f'{address}/view'):.2f} s")
+        print(f"  faces, skin and families found: {once(f'{address}/study'):.2f} s")
+        print(f"  spots suggested: {once(f'{address}/suggest', 'POST'):.2f} s")
+        fresh, again = {}, []
+        for kind in ("as_it_is", "values", "squint", "temperature", "pushed", "families", "skin"):
+            amounts = range(2, 6) if kind in ("values", "squint", "pushed") else (0,)
+            paths = [f"{address}/view?kind={kind}&amount={amount}" for amount in amounts]
+            fresh[kind] = max(once(path) for path in paths)
+            again += [once(path) for path in paths]
+        said = ", ".join(f"{kind} {1000 * took:.0f}" for kind, took in fresh.items())
+        print(f"  switching to a way of seeing for the first time, worst amount, ms: {said}")
+        print(f"  switching back: worst {1000 * max(again):.0f} ms")
+        print(f"  most memory of the server's process: {_most_memory(server.process.pid):.0f} MB")
+
+
+def _photograph(seed: int) -> bytes:
+    """A 24 MP JPEG in Display P3 with the grain of a camera."""
+    small = Image.open(ROOT / "demo/references/night-watch.jpg")
+    whole = np.asarray(small.resize((6000, 4000), Image.Resampling.BICUBIC), dtype=np.int16)
+    grain = np.random.default_rng(seed).integers(-12, 13, whole.shape, dtype=np.int16)
+    out = io.BytesIO()
+    profile = (ROOT / "core/look/data/display-p3.icc").read_bytes()
+    noisy = np.clip(whole + grain, 0, 255).astype(np.uint8)
+    Image.fromarray(noisy).save(out, "JPEG", quality=90, icc_profile=profile)
+    return out.getvalue()
+
+
+def _most_memory(process: int) -> float:
+    """Peak resident memory in MB of the largest of a process's children."""
+    children = Path(f"/proc/{process}/task/{process}/children").read_text().split()
+    peaks = []
+    for child in children:
+        lines = Path(f"/proc/{child}/status").read_text().splitlines()
+        peaks += [int(line.split()[1]) / 1024 for line in lines if line.startswith("VmHWM")]
+    return max(peaks)

@@ -10,6 +10,8 @@ from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import ConvexHull, QhullError
+from skimage.measure import points_in_poly
 
 from core.eyes.detector import Points
 from core.eyes.mesh import EYE_CORNERS, Eye, Mesh
@@ -223,23 +225,11 @@ def signed_area(outline: Points) -> float:
 
 
 def hull(points: Points) -> Points:
-    """The convex hull of points (n, 2), in order (Andrew's monotone chain, 1979)."""
-    rows = sorted({(float(x), float(y)) for x, y in points})
-    if len(rows) < 3:
-        return np.array(rows)
-    halves = []
-    for order in (rows, rows[::-1]):
-        chain: list[tuple[float, float]] = []
-        for point in order:
-            while len(chain) > 1 and _turn(chain[-2], chain[-1], point) <= 0:
-                chain.pop()
-            chain.append(point)
-        halves.append(chain[:-1])
-    return np.array(halves[0] + halves[1])
-
-
-def _turn(a: tuple[float, float], b: tuple[float, float], c: tuple[float, float]) -> float:
-    return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+    """The convex hull of points (n, 2), in order; empty where they lie on a line."""
+    try:
+        return np.asarray(points[ConvexHull(points).vertices])
+    except QhullError:
+        return np.zeros((0, 2))
 
 
 def clipped(outline: Points, convex: Points) -> Points:
@@ -267,14 +257,6 @@ def _beyond(outline: Points, origin: Points, towards: Points) -> Points:
     return np.array(kept).reshape(-1, 2)
 
 
-def holds(outline: Points, point: Points) -> bool:
-    """Whether a point (2,) lies in a polygon, by counting the sides that it is left of."""
-    start, end = outline, np.roll(outline, -1, axis=0)
-    spans = (start[:, 1] > point[1]) != (end[:, 1] > point[1])
-    (x, y), (right, down) = start[spans].T, (end - start)[spans].T
-    return bool(np.count_nonzero(point[0] < x + (point[1] - y) / down * right) % 2)
-
-
 def distance_to(outline: Points, point: Points) -> float:
     """From a point (2,) to the nearest side of a polygon."""
     start, along = outline, np.roll(outline, -1, axis=0) - outline
@@ -287,7 +269,7 @@ def place_at(found: tuple[Area, ...], point: Points, near: float) -> str:
     within `near` pixels."""
     for exact in (True, False):
         for area in found:
-            if area.exact == exact and holds(area.outline, point):
+            if area.exact == exact and points_in_poly(point[None], area.outline)[0]:
                 return area.place
     beside = [(distance_to(area.outline, point), area.place) for area in found if area.exact]
     off, place = min(beside, default=(np.inf, ""))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, get_args
+from typing import Literal
 
 import numpy as np
 
@@ -10,7 +10,6 @@ from core.colour.spaces import Floats, lab_to_lch, xyz_to_lab
 from core.look.faces import Mask
 
 Condition = Literal["one hue", "burnt out", "near black", "compressed", "filtered"]
-CONDITIONS: tuple[Condition, ...] = get_args(Condition)
 
 _GREY = 3.0
 """Chroma below which a picture has no hue at all."""

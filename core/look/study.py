@@ -96,9 +96,10 @@ class Study:
     """owners (h, w): 0 for no skin, else 1 + the figure's number. light (h, w): the light family.
 
     sureness (h, w): how probably it is skin, 0–1; 1 where it was painted by hand. maps: of each figure's face, in
-    pixels of `small`. sparks: lights on what is wet, of each figure. offers: what could be balanced on; effects: what
-    each would make of every figure. faces: found, and nobody's yet. more: how many further faces there are.
-    conditions: what the picture can no longer tell. blind: whether faces could not be looked for.
+    pixels of `small`. sparks: lights on what is wet, of each figure. lit: CIELAB (3,) of each figure's evenly lit skin
+    as seen. offers: what could be balanced on; effects: what each would make of every figure. faces: found, and
+    nobody's yet. more: how many further faces there are. conditions: what the picture can no longer tell. blind:
+    whether faces could not be looked for.
     """
 
     small: Small
@@ -109,6 +110,7 @@ class Study:
     maps: tuple[FaceMap | None, ...]
     sparks: tuple[tuple[Spark, ...], ...]
     offers: tuple[Offer, ...]
+    lit: tuple[tuple[float, float, float] | None, ...]
     effects: tuple[tuple[Told, ...], ...]
     faces: tuple[Face, ...]
     more: int
@@ -182,6 +184,7 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
         maps=tuple(face and with_hairline(face, owners == i + 1) for i, face in enumerate(maps)),
         sparks=tuple(sparks(looked, face) for face in theirs),
         offers=offered,
+        lit=tuple(_told(xyz, None, worst).lab for xyz in lit),
         effects=tuple(tuple(_told(xyz, offer.balance, worst) for xyz in lit) for offer in offered),
         faces=spare,
         more=more,

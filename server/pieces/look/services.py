@@ -128,7 +128,7 @@ def studied(user: User, document: Document) -> Study:
         light_sure=seen.lighting is not None and seen.lighting.sure,
         light_words=seen.lighting.words if seen.lighting else "",
         offers=tuple(
-            _offer(offer, effects, document) for offer, effects in zip(seen.offers, seen.effects, strict=True)
+            _offer(offer, effects, seen, document) for offer, effects in zip(seen.offers, seen.effects, strict=True)
         ),
     )
 
@@ -149,15 +149,23 @@ def _figure(figure: Figure, found: core_study.FigureStudy) -> FigureStudy:
     )
 
 
-def _offer(offer: neutrals.Offer, effects: tuple[core_study.Told, ...], document: Document) -> Offer:
+def _offer(
+    offer: neutrals.Offer, effects: tuple[core_study.Told, ...], seen: core_study.Study, document: Document
+) -> Offer:
     return Offer(
         kind=offer.kind,
         on=offer.neutral,
         seen=Swatch.of(offer.lab),
         sure=offer.sure,
         effects=tuple(
-            Effect(figure.id, Swatch.of(told.lab) if told.lab else None, told.complexion, untold_of(told))
-            for figure, told in zip(document.figures, effects, strict=True)
+            Effect(
+                figure=figure.id,
+                seen=Swatch.of(lit) if lit else None,
+                skin=Swatch.of(told.lab) if told.lab else None,
+                complexion=told.complexion,
+                untold=untold_of(told),
+            )
+            for figure, lit, told in zip(document.figures, seen.lit, effects, strict=True)
         ),
     )
 

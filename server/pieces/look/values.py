@@ -63,9 +63,11 @@ class SpotStudy:
 
 @value
 class Effect:
-    """What a balance would make of a figure: its lit skin, and its complexion or why that cannot be told."""
+    """What a balance would make of a figure: its lit skin as seen and balanced, and its complexion or why that cannot
+    be told."""
 
     figure: str
+    seen: Swatch | None
     skin: Swatch | None
     complexion: ComplexionReading | None
     untold: str

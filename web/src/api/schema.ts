@@ -857,9 +857,13 @@ export interface components {
         DrawnMarkRequest: {
             mark: components["schemas"]["MarkRequest"];
         };
-        /** @description What a balance would make of a figure: its lit skin, and its complexion or why that cannot be told. */
+        /**
+         * @description What a balance would make of a figure: its lit skin as seen and balanced, and its complexion or why that cannot
+         *     be told.
+         */
         Effect: {
             figure: string;
+            seen: components["schemas"]["Swatch"] | null;
             skin: components["schemas"]["Swatch"] | null;
             complexion: components["schemas"]["ComplexionReading"] | null;
             untold: string;

@@ -25,15 +25,14 @@ export function Offers({ study, onTake }: { study: Study; onTake: (offer: Offer)
           </Button>
           {offer.effects.map((effect) => {
             const name = figures.find((row) => row.id === effect.figure)?.name ?? "";
-            const before = study.figures.find((row) => row.id === effect.figure);
             return (
               effect.skin && (
                 <span key={effect.figure} className="hint effect">
                   {figures.length > 1 && `${name}: `}
-                  {before?.average && (
+                  {effect.seen && (
                     <span
                       className="stick-dot"
-                      style={{ background: before.average.hex }}
+                      style={{ background: effect.seen.hex }}
                       title="as photographed"
                     />
                   )}{" "}

@@ -26,7 +26,7 @@ def a_medium(patch: pytest.MonkeyPatch) -> str:
     """Registers the medium for one test; its id."""
     medium = WaterPencil()
     patch.setitem(MEDIA, medium.id, medium)
-    patch.setitem(facts(), medium.id, MediumFacts(("marker",), "Let each wash dry before the next."))
+    patch.setitem(facts(), medium.id, MediumFacts(("marker",), "Let each wash dry before the next.", 5.0))
     paper = get_support("medium-white")
     patch.setitem(supports(), paper.id, replace(paper, media=(*paper.media, medium.id)))
     school = methods()["darks_first"]

@@ -18,6 +18,12 @@ def k_over_s(reflectance: ArrayLike) -> Floats:
     return np.asarray((1 - r) ** 2 / (2 * r))
 
 
+def reflectivity(k: ArrayLike, s: ArrayLike) -> Floats:
+    """Reflectance of an infinitely thick film; the inverse of `k_over_s`. Source: Kubelka & Munk 1931."""
+    ratio = np.asarray(k) / np.asarray(s)
+    return np.asarray(1 / (1 + ratio + np.sqrt(ratio * (ratio + 2))))
+
+
 @dataclass(frozen=True, slots=True)
 class Films:
     """Films of some materials, of any thickness: a, b and b·S of the hyperbolic solution, arrays of one shape."""

@@ -1,4 +1,4 @@
-"""Alcohol marker: dyes that soak into the paper and add up as filters."""
+"""Alcohol marker: dyes that soak into the paper, and tell the less the more of them is there."""
 
 from __future__ import annotations
 
@@ -17,8 +17,7 @@ from core.optics.support import WHITE_PAPER, Support
 # Assumptions, all of them named and explained in docs/model.md.
 FLOOR = 0.02
 COATS = np.array([0.0, 1.0, 1.45, 1.70, 1.82, 1.88])
-"""Strength of one, two … coats of the same marker; of one darker than DEEP_L the later coats add two thirds."""
-DEEP_L, DEEP_SHARE = 55.0, 2 / 3
+"""Dye of one, two … coats of the same marker, in first coats."""
 PUSHED, PUSHED_BY_BLENDER = 0.28, 0.45
 """The part of the ink already there that a marker, or a colourless blender, worked in wet pushes away."""
 _FAINTEST = 1e-4
@@ -28,19 +27,45 @@ _FAINTEST = 1e-4
 class MarkerState:
     """What lies in the paper at one place.
 
-    light: reflectance above the floor (31,). ink: its absorbance so far (31,). coats: how many of each
-    stick (n,). soaked: coats of anything. tooth: free part of the tooth, which ink leaves alone.
+    ground: reflectance above the floor (31,) of what it was laid on. ink: the dye so far (31,), see `Saturation`.
+    coats: how many of each stick (n,). soaked: coats of anything. tooth: free part of the tooth, which ink leaves
+    alone.
     """
 
-    light: Floats
+    ground: Floats
     ink: Floats
     coats: tuple[int, ...]
     soaked: Any
     tooth: Any
 
 
+@dataclass(frozen=True, slots=True)
+class Saturation:
+    """How dye in scattering fibres darkens them: a part (1 + x/m)^−m of the light is left of x of it.
+
+    x adds up over coats. m → ∞ is a clear filter (Beer–Lambert); the smaller m, the more light has left the fibres
+    again before it met the next coat. With one coat a sheet looks as declared whatever m is.
+    """
+
+    m: float
+
+    def left(self, ink: Any) -> Floats:
+        """Part of the light that is left of this dye (any shape)."""
+        return np.asarray((1 + ink / self.m) ** -self.m)
+
+    def ink(self, left: Any) -> Floats:
+        """The dye (any shape) of which this part of the light is left."""
+        return np.asarray(self.m * (left ** (-1 / self.m) - 1))
+
+    def coated(self, ink: Any, added: Any, covered: Any) -> Floats:
+        """The dye after a coat that covers a part of the patch, 0–1: an even one that looks the same; all broadcast."""
+        if np.all(np.asarray(covered) >= 1):
+            return np.asarray(ink + added)
+        return self.ink((1 - covered) * self.left(ink) + covered * self.left(ink + added))
+
+
 class MarkerBox:
-    """Markers on one paper; see `Box`. Dry coats add up as absorbances (Beer–Lambert), whatever their order."""
+    """Markers on one paper; see `Box`. Dry coats add up as dye, whatever their order."""
 
     once_a_stick = True
 
@@ -49,15 +74,14 @@ class MarkerBox:
         self.support = support
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._light = _above_floor(support.reflectance())
-        self.absorbance = absorbances(sticks)
+        self._paper = Saturation(support.saturation)
+        self.dye = self._paper.ink(declared(sticks)) * np.array([stick.fit.strength for stick in sticks])[:, None]
         self._cover = np.minimum([stick.fit.coverage for stick in sticks], 1.0)
         # A blender adds nothing, so the search leaves it to the artist.
         coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
-        deep = np.array([float(stick.lab[0]) < DEEP_L for stick in sticks])
-        shares = np.where(deep, DEEP_SHARE, 1.0)[:, None]
-        self._steps = np.diff(COATS) * np.concatenate([np.ones_like(shares), np.repeat(shares, 4, axis=1)], axis=1)
+        self._steps = np.diff(COATS)
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
 
     def start(self, ground: Ground | None = None) -> MarkerState:
@@ -77,7 +101,7 @@ class MarkerBox:
         return state
 
     def reflectance(self, state: MarkerState) -> Floats:
-        return FLOOR + state.light
+        return np.asarray(FLOOR + state.ground * self._paper.left(state.ink))
 
     def tooth_left(self, state: MarkerState) -> float:
         return float(self.tooth_left_at(np.asarray(state.soaked, dtype=float)))
@@ -90,13 +114,11 @@ class MarkerBox:
 
     def _coat(self, state: MarkerState, stick: int, pushed: float, hand: Hand) -> MarkerState:
         count = state.coats[stick]
-        step = self._steps[stick, count] if count < self._steps.shape[1] else 0.0
-        added = step * self._strength(state.soaked) * hand.thickness * self.absorbance[stick]
-        covered = np.minimum(hand.coverage * self._cover[stick], 1.0)
-        worked = state.light * np.exp(pushed * state.ink - added)
+        step = self._steps[count] if count < len(self._steps) else 0.0
+        added = step * self._strength(state.soaked) * hand.thickness * self.dye[stick] - pushed * state.ink
         return MarkerState(
-            light=(1 - covered) * state.light + covered * worked,
-            ink=(1 - pushed) * state.ink + added,
+            ground=state.ground,
+            ink=self._paper.coated(state.ink, added, np.minimum(hand.coverage * self._cover[stick], 1.0)),
             coats=(*state.coats[:stick], count + 1, *state.coats[stick + 1 :]),
             soaked=state.soaked + 1,
             tooth=state.tooth,
@@ -107,55 +129,78 @@ class MarkerBox:
         return np.sqrt(self.tooth_left_at(np.asarray(soaked, dtype=float)))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
-        return np.log(self._light).astype(np.float32)[None], 0.0
+        return np.zeros((1, len(self._light)), dtype=np.float32), 0.0
 
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
     ) -> tuple[NDArray[np.float32], Floats]:
-        """The search's roots are logarithms of the light, so that coats are sums."""
+        """The search's roots are the dye itself, so that coats are sums."""
         lead = self._coloured if sticks is None else sticks
-        taken = self._taken(lead, np.full(len(lead), filled))
-        after = roots[:, None] - taken.cumsum(axis=1).reshape(1, -1, roots.shape[1]).astype(np.float32)
-        return after, np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(lead))
+        out = np.empty((len(roots), len(lead), MAX_REPEATS, roots.shape[1]), dtype=np.float32)
+        ink: Floats = roots[:, None]
+        for repeat in range(MAX_REPEATS):
+            added = self._added(lead, np.full(len(lead), filled + repeat), repeat)
+            ink = self._paper.coated(ink, added, self._covered(lead, STEADY))
+            out[:, :, repeat] = ink
+        return out.reshape(len(roots), -1, roots.shape[1]), np.tile(filled + 1.0 + np.arange(MAX_REPEATS), len(lead))
 
-    def _taken(self, sticks: NDArray[np.intp], soaked: Floats, hand: Hand = STEADY) -> Floats:
-        """What each of the next coats takes from the logarithm of the light: (len(sticks), MAX_REPEATS, 31)."""
-        strengths = self._steps[sticks, :MAX_REPEATS] * self._strength(soaked[:, None] + np.arange(MAX_REPEATS))
-        added = strengths[:, :, None] * self.absorbance[sticks, None] * hand.thickness
-        covered = np.minimum(self._cover[sticks, None, None] * hand.coverage, 1.0)
-        return np.asarray(added if (covered == 1).all() else -np.log1p(covered * np.expm1(-added)))
+    def _added(self, sticks: NDArray[np.intp], soaked: Floats, repeat: int) -> NDArray[np.float32]:
+        """The dye (len(sticks), 31) of the next coat of each, so many of it being there."""
+        strength = self._steps[repeat] * self._strength(soaked)
+        return np.asarray(strength[:, None] * self.dye[sticks], dtype=np.float32)
+
+    def _covered(self, sticks: NDArray[np.intp], hand: Hand) -> NDArray[np.float32]:
+        return np.asarray(np.minimum(self._cover[sticks, None] * hand.coverage, 1.0), dtype=np.float32)
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
     ) -> tuple[NDArray[np.float32], Floats]:
         stick, repeats = self._action_table[actions].T
-        taken = self._taken(stick, filled, hand) * (np.arange(MAX_REPEATS) < repeats[:, None])[:, :, None]
-        return (roots - taken.sum(axis=1)).astype(np.float32), filled + repeats
+        ink, covered = roots, self._covered(stick, hand)
+        for repeat in range(MAX_REPEATS):
+            on = (repeats > repeat).astype(np.float32)[:, None]
+            added = self._added(stick, filled + repeat, repeat) * np.float32(hand.thickness) * on
+            ink = self._paper.coated(ink, added, covered).astype(np.float32, copy=False)
+        return ink, filled + repeats
+
+    def strokes(
+        self,
+        roots: NDArray[np.float32],
+        filled: Floats,
+        stick: int,
+        amounts: Floats,
+        technique: str = "lay",
+        hand: Hand = STEADY,
+    ) -> tuple[NDArray[np.float32], Floats]:
+        """A coat that covers a part of the patch is a flicked one; each coat counts as one more of its stick."""
+        ink, filled = roots.copy(), filled.copy()
+        pushed = self._pushed(stick) if technique == "wet" else 0.0
+        for number, amount in enumerate(amounts.T):
+            on = np.flatnonzero(amount > 0)
+            if not len(on):
+                continue
+            its = hand.of(on)
+            strength = self._steps[number] * self._strength(filled[on]) * its.thickness
+            added = strength[:, None] * self.dye[stick] - pushed * ink[on]
+            part = np.minimum(amount[on] * self._cover[stick] * its.coverage, 1.0)
+            ink[on] = self._paper.coated(ink[on], added, part[:, None])
+            filled[on] += amount[on]
+            pushed = 0.0
+        return ink, filled
 
     def pile(self, paths: NDArray[np.intp]) -> MarkerState:
         blank, bare = self.blank()
         roots, soaked = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
         for actions in paths.T:
             roots, soaked = self.advance(roots, soaked, actions)
-        nothing = (0,) * len(self.sticks)
-        return MarkerState(np.exp(roots.astype(float)), self._ink_of(paths), nothing, soaked[:, None], 1.0)
-
-    def _ink_of(self, paths: NDArray[np.intp]) -> Floats:
-        """Absorbance (g, 31) of what has been laid, whether it covers the patch or not."""
-        soaked, ink = np.zeros(len(paths)), np.zeros((len(paths), self.absorbance.shape[1]))
-        for stick, repeats in self._action_table[paths].transpose(1, 2, 0):
-            for repeat in range(MAX_REPEATS):
-                on = (repeats > repeat).astype(float)
-                strength = on * self._steps[stick, repeat] * self._strength(soaked)
-                ink += strength[:, None] * self.absorbance[stick]
-                soaked = soaked + on
-        return ink
+        return MarkerState(self._light, roots.astype(float), (0,) * len(self.sticks), soaked[:, None], 1.0)
 
     def rows(self, pile: MarkerState, which: NDArray[np.intp]) -> MarkerState:
-        return replace(pile, light=pile.light[which], ink=pile.ink[which], soaked=pile.soaked[which])
+        return replace(pile, ink=pile.ink[which], soaked=pile.soaked[which])
 
     def seen(self, roots: Floats) -> Floats:
-        return np.asarray(FLOOR + np.exp(roots))
+        light = self._light.astype(roots.dtype)
+        return np.asarray(roots.dtype.type(FLOOR) + light * self._paper.left(roots))
 
 
 class Marker:
@@ -180,8 +225,7 @@ def _above_floor(reflectance: Floats) -> Floats:
     return np.asarray(np.maximum(reflectance - FLOOR, _FAINTEST))
 
 
-def absorbances(sticks: tuple[Stick, ...]) -> Floats:
-    """Absorbance (n, 31) of one coat of each stick, from its solid swatch on white paper."""
+def declared(sticks: tuple[Stick, ...]) -> Floats:
+    """The part (n, 31) of white paper's light that one coat of each stick leaves, by its solid swatch."""
     white = _above_floor(upsample(lab_to_xyz(WHITE_PAPER)))
-    declared = np.maximum(-np.log(_above_floor(solid_reflectance(sticks)) / white), 0.0)
-    return np.asarray(declared * np.array([stick.fit.strength for stick in sticks])[:, None])
+    return np.minimum(_above_floor(solid_reflectance(sticks)) / white, 1.0)

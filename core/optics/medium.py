@@ -16,7 +16,11 @@ from core.optics.stick import Stick
 from core.optics.support import Support
 
 PRESSURES = ("light", "medium", "heavy")
+HOW_HARD = (0.22, 0.50, 1.0)
+"""What those are on the scale from not touching, 0, to as hard as the stick bears, 1 (assumption)."""
 MAX_REPEATS = 3
+FADES = 0.55
+"""How coverage falls with pressure below a light hand: its power (as it does above, on most papers)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +49,24 @@ class Hand:
         thickness, coverage = np.array([(hand.thickness, hand.coverage) for hand in hands]).T[:, :, None]
         return Hand(thickness, coverage)
 
+    def of(self, which: Any) -> Hand:
+        """That of some states, if there is one for each."""
+        thickness, coverage = (part[which] if np.ndim(part) else part for part in (self.thickness, self.coverage))
+        return Hand(thickness, coverage)
+
 
 STEADY = Hand()
+
+
+def between(pressures: Floats, at_named: Floats, below: float) -> Floats:
+    """What a pass does (its film, its coverage) at any pressure, 0–1, of what it does at the named ones (3,).
+
+    A power of pressure between neighbours, and the power `below` under the lightest.
+    """
+    scale = np.log(np.array(HOW_HARD))
+    known = np.log(np.asarray(at_named))
+    u = np.log(np.maximum(pressures, 1e-9))
+    return np.asarray(np.exp(np.where(u < scale[0], known[0] + below * (u - scale[0]), np.interp(u, scale, known))))
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +140,15 @@ class Box(Layered, Protocol):
 
     def advance(self, roots: Any, filled: Floats, actions: Any, hand: Hand = STEADY) -> tuple[Any, Floats]:
         """One action (index) for each of g states: roots (g, 31) and deposits (g,) afterwards."""
+
+    def strokes(
+        self, roots: Any, filled: Floats, stick: int, amounts: Floats, technique: str = "lay", hand: Hand = STEADY
+    ) -> tuple[Any, Floats]:
+        """One stick over g states: roots (g, …) and deposits (g,) after some strokes on each.
+
+        amounts (g, s): how hard each of s strokes is, anything from 0, none, to 1 (see HOW_HARD); what ink has
+        instead of pressure is the part of the patch that a coat covers. hand: one for all or one for each state (g,).
+        """
 
     def blank(self) -> tuple[Any, float]:
         """Roots (1, 31) and deposit of the bare paper, for `expand`."""

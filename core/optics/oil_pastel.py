@@ -11,7 +11,18 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
 from core.optics.film import across, covered, film
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
+from core.optics.medium import (
+    FADES,
+    MAX_REPEATS,
+    PRESSURES,
+    STEADY,
+    Ground,
+    Hand,
+    Pass,
+    actions_of,
+    between,
+    check_pass,
+)
 from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import N_BANDS
 from core.optics.stick import Stick
@@ -19,11 +30,18 @@ from core.optics.support import Support
 
 # Assumptions, all of them named and explained in docs/model.md.
 MASS_BY_PRESSURE = (0.30, 0.60, 1.0)
-COVERAGE = 0.96
-DRAGGED = 0.75
+SOFTNESS = 1.5
+"""How much more of the surface paste touches than wax: what a pass leaves bare is a pencil's part to this power."""
+CLOSED = 0.985
+"""The most that passes cover."""
+SCATTER_TIMES = 3.0
+"""How much more than wax a paste scatters, full of chalk as it is."""
+DRAGGED = 0.9
 """The part of the top film that a new pass takes up and mixes with."""
-CAPACITY_TIMES = 1.4
-"""How much more paste than pencil a tooth holds."""
+CAPACITY_TIMES = 0.7
+"""How much paste a tooth holds, against wax: four or five thick passes fill it."""
+SLIPS = 0.25
+"""How the part of the surface that a pass touches shrinks with the tooth that is left: its power."""
 SCRAPED = (0.35, 0.60, 0.85)
 """The part of the top film that a blade takes off, by pressure."""
 
@@ -31,11 +49,13 @@ SCRAPED = (0.35, 0.60, 0.85)
 @dataclass(frozen=True, slots=True)
 class OilState:
     """ground: square root of the inner reflectance below the top film (31,). k_top, s_top: K and S of the top
-    film times its mass (31,). mass: that mass. filled: deposit so far, in full films."""
+    film times its mass (31,). cover: the part of the surface that film covers, 0–1. mass: its mass. filled: deposit so
+    far, in full films."""
 
     ground: Floats
     k_top: Floats
     s_top: Floats
+    cover: Any
     mass: Any
     filled: Any
 
@@ -43,7 +63,7 @@ class OilState:
 class OilPastelBox:
     """Oil pastels on one paper; see `Box`.
 
-    The search's roots hold ground, K and S of the top film one after the other: (…, 93).
+    The search's roots hold ground, K and S of the top film and its cover one after the other: (…, 94).
     """
 
     once_a_stick = False
@@ -55,10 +75,12 @@ class OilPastelBox:
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
         self.k, self.s = characterise(
-            sticks, tuple(SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0])) for stick in sticks)
+            sticks,
+            tuple(SCATTER_TIMES * SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0])) for stick in sticks),
         )
         self._give = np.array([stick.fit.strength for stick in sticks])
-        self._cover = np.minimum(COVERAGE * np.array([stick.fit.coverage for stick in sticks]), 1.0)
+        self._reach = np.array([stick.fit.coverage for stick in sticks])
+        self._coverage = 1 - (1 - np.array(support.coverage)) ** SOFTNESS
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
         self._capacity = CAPACITY_TIMES * support.capacity
         self._masses = np.array(MASS_BY_PRESSURE)
@@ -67,7 +89,7 @@ class OilPastelBox:
     def start(self, ground: Ground | None = None) -> OilState:
         below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
         nothing = np.zeros_like(below)
-        return OilState(np.sqrt(below), nothing, nothing, 0.0, (1 - tooth) * self._capacity)
+        return OilState(np.sqrt(below), nothing, nothing, 0.0, 0.0, (1 - tooth) * self._capacity)
 
     def leave(self, state: OilState) -> Ground:
         return Ground(self.reflectance(state), self.tooth_left_at(state.filled))
@@ -83,15 +105,14 @@ class OilPastelBox:
         return state
 
     def _lay(self, state: OilState, stick: int, pressure: int, hand: Hand) -> OilState:
-        coverage = np.minimum(self._cover[stick] * hand.coverage, 1.0)
-        mass = self._mass(state.filled, pressure, stick) * hand.thickness
-        ground, k_top, s_top = _laid(
-            state.ground, state.k_top, state.s_top, mass * self.k[stick], mass * self.s[stick], coverage
+        mass, coverage = self._deposit(state.filled, pressure, stick, hand)
+        ground, k_top, s_top, cover = _laid(
+            state.ground, state.k_top, state.s_top, state.cover, mass * self.k[stick], mass * self.s[stick], coverage
         )
-        return OilState(ground, k_top, s_top, DRAGGED * state.mass + mass, state.filled + mass)
+        return OilState(ground, k_top, s_top, cover, DRAGGED * state.mass + mass, state.filled + mass)
 
     def reflectance(self, state: OilState) -> Floats:
-        return outside(np.square(_seen(state.ground, state.k_top, state.s_top, COVERAGE)))
+        return outside(np.square(_seen(state.ground, state.k_top, state.s_top, state.cover)))
 
     def tooth_left(self, state: OilState) -> float:
         return float(self.tooth_left_at(np.asarray(state.filled)))
@@ -99,14 +120,41 @@ class OilPastelBox:
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.maximum(0.0, 1.0 - filled / self._capacity))
 
-    def _mass(self, filled: Any, pressure: Any, stick: Any) -> Floats:
-        """Mass of the next pass (numbers or arrays): it shrinks as the tooth fills."""
+    def _deposit(self, filled: Any, pressure: Any, stick: Any, hand: Hand = STEADY) -> tuple[Floats, Floats]:
+        """Mass and coverage of the next pass of a named pressure (numbers or arrays)."""
+        return self._slipping(filled, self._masses[pressure], self._coverage[pressure], stick, hand)
+
+    def _slipping(self, filled: Any, mass: Any, coverage: Any, stick: Any, hand: Hand) -> tuple[Floats, Floats]:
+        """What is left of a pass on what lies there already: less as the tooth fills and the paste slips."""
         tooth = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
-        return np.asarray(self._masses[pressure] * self._give[stick] * np.sqrt(tooth))
+        touched = coverage * self._reach[stick] * tooth**SLIPS * hand.coverage
+        return mass * self._give[stick] * tooth * hand.thickness, np.minimum(touched, CLOSED)
+
+    def strokes(
+        self,
+        roots: NDArray[np.float32],
+        filled: Floats,
+        stick: int,
+        amounts: Floats,
+        technique: str = "lay",
+        hand: Hand = STEADY,
+    ) -> tuple[NDArray[np.float32], Floats]:
+        roots, filled = roots.copy(), filled.copy()
+        for amount in amounts.T:
+            on = np.flatnonzero(amount > 0)
+            if not len(on):
+                continue
+            pressed = between(amount[on], self._masses, 1.0), between(amount[on], self._coverage, FADES)
+            mass, coverage = self._slipping(filled[on], *pressed, stick, hand.of(on))
+            thick = mass.astype(np.float32)[:, None]
+            new = thick * self._k32[stick], thick * self._s32[stick]
+            roots[on] = np.concatenate(_laid(*_split(roots[on]), *new, coverage.astype(np.float32)[:, None]), axis=1)
+            filled[on] += mass
+        return roots, filled
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
-        nothing = np.zeros_like(self._paper)
-        return np.concatenate([np.sqrt(self._paper), nothing, nothing]).astype(np.float32)[None], 0.0
+        nothing = np.zeros(2 * N_BANDS + 1)
+        return np.concatenate([np.sqrt(self._paper), nothing]).astype(np.float32)[None], 0.0
 
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
@@ -114,22 +162,22 @@ class OilPastelBox:
         """As `apply`, for many sticks, pressures and repeats at once."""
         lead = np.arange(len(self.sticks)) if sticks is None else sticks
         group, each = len(roots), len(PRESSURES) * MAX_REPEATS
-        out = np.empty((group, len(lead), each, 3 * N_BANDS), dtype=np.float32)
+        out = np.empty((group, len(lead), each, roots.shape[1]), dtype=np.float32)
         deposits = np.empty((len(lead), each))
-        k, s, coverage = self._k32[lead], self._s32[lead], across(self._cover[lead])
+        k, s = self._k32[lead], self._s32[lead]
         for pressure in range(len(PRESSURES)):
             now: Floats = np.full(len(lead), filled)
-            ground, k_top, s_top = np.split(roots[:, None], 3, axis=2)
+            parts = _split(roots[:, None])
             for repeat in range(MAX_REPEATS):
-                mass = self._mass(now, pressure, lead)
+                mass, coverage = self._deposit(now, pressure, lead)
                 thick = across(mass)
-                ground, k_top, s_top = _laid(ground, k_top, s_top, thick * k, thick * s, coverage)
+                parts = _laid(*parts, thick * k, thick * s, coverage.astype(np.float32)[:, None])
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
-                for i, part in enumerate((ground, k_top, s_top)):
-                    out[:, :, at, i * N_BANDS : (i + 1) * N_BANDS] = part
+                for part, where in zip(parts, _PARTS, strict=True):
+                    out[:, :, at, where] = part
                 deposits[:, at] = now
-        return out.reshape(group, -1, 3 * N_BANDS), deposits.reshape(-1)
+        return out.reshape(group, -1, roots.shape[1]), deposits.reshape(-1)
 
     def advance(
         self, roots: NDArray[np.float32], filled: Floats, actions: NDArray[np.intp], hand: Hand = STEADY
@@ -138,12 +186,11 @@ class OilPastelBox:
         stick, pressure, repeats = self._action_table[actions].T
         for repeat in range(MAX_REPEATS):
             on = repeats > repeat
-            mass = self._mass(filled[on], pressure[on], stick[on]) * hand.thickness
-            thick, sticks = across(mass), stick[on]
-            ground, k_top, s_top = np.split(roots[on], 3, axis=1)
-            coverage = across(np.minimum(self._cover[sticks] * hand.coverage, 1.0))
+            sticks = stick[on]
+            mass, coverage = self._deposit(filled[on], pressure[on], sticks, hand)
+            thick = across(mass)
             k_new, s_new = thick * self._k32.take(sticks, axis=0), thick * self._s32.take(sticks, axis=0)
-            laid = _laid(ground, k_top, s_top, k_new, s_new, coverage)
+            laid = _laid(*_split(roots[on]), k_new, s_new, coverage.astype(np.float32)[:, None])
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled
@@ -157,32 +204,55 @@ class OilPastelBox:
             stick, pressure, repeats = self._action_table[actions].T
             for repeat in range(MAX_REPEATS):
                 on = repeats > repeat
-                mass = np.where(on, self._mass(before, pressure, stick), 0.0)
+                mass = np.where(on, self._deposit(before, pressure, stick)[0], 0.0)
                 top, before = np.where(on, DRAGGED * top + mass, top), before + mass
             roots, filled = self.advance(roots, filled, actions)
-        ground, k_top, s_top = np.split(roots.astype(float), 3, axis=1)
-        return OilState(ground, k_top, s_top, top[:, None], filled[:, None])
+        return OilState(*_split(roots.astype(float)), top[:, None], filled[:, None])
 
     def rows(self, pile: OilState, which: NDArray[np.intp]) -> OilState:
-        return OilState(pile.ground[which], pile.k_top[which], pile.s_top[which], pile.mass[which], pile.filled[which])
+        return OilState(
+            pile.ground[which],
+            pile.k_top[which],
+            pile.s_top[which],
+            pile.cover[which],
+            pile.mass[which],
+            pile.filled[which],
+        )
 
     def seen(self, roots: Floats) -> Floats:
-        ground, k_top, s_top = (roots[..., i * N_BANDS : (i + 1) * N_BANDS] for i in range(3))
-        return outside(np.square(_seen(ground, k_top, s_top, COVERAGE)))
+        return outside(np.square(_seen(*_split(roots))))
 
 
-def _seen(ground: Floats, k_top: Floats, s_top: Floats, coverage: Any) -> Floats:
+_PARTS = (
+    slice(0, N_BANDS),
+    slice(N_BANDS, 2 * N_BANDS),
+    slice(2 * N_BANDS, 3 * N_BANDS),
+    slice(3 * N_BANDS, 3 * N_BANDS + 1),
+)
+
+Parts = tuple[Floats, Floats, Floats, Floats]
+"""Ground, K and S of the top film, its cover."""
+
+
+def _split(roots: Floats) -> Parts:
+    ground, k_top, s_top, cover = (roots[..., part] for part in _PARTS)
+    return ground, k_top, s_top, cover
+
+
+def _seen(ground: Floats, k_top: Floats, s_top: Floats, cover: Any) -> Floats:
     """Square root of the inner reflectance of a top film over its ground."""
-    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / np.asarray(coverage, dtype=k_top.dtype))
-    return covered(ground, r0, t, coverage)
+    part = np.maximum(np.asarray(cover, dtype=k_top.dtype), 1e-6)
+    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / part)
+    return covered(ground, r0, t, np.asarray(cover, dtype=k_top.dtype))
 
 
 def _laid(
-    ground: Floats, k_top: Floats, s_top: Floats, k_new: Floats, s_new: Floats, coverage: Any
-) -> tuple[Floats, Floats, Floats]:
+    ground: Floats, k_top: Floats, s_top: Floats, cover: Any, k_new: Floats, s_new: Floats, coverage: Any
+) -> Parts:
     """A new pass: what it does not drag along stays below, what it drags joins it."""
-    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, coverage)
-    return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new
+    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, cover)
+    closed = np.minimum(1 - (1 - cover) * (1 - coverage), CLOSED)
+    return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new, closed
 
 
 def _scraped(state: OilState, share: float) -> OilState:
@@ -191,6 +261,7 @@ def _scraped(state: OilState, share: float) -> OilState:
         state.ground,
         left * state.k_top,
         left * state.s_top,
+        state.cover,
         left * state.mass,
         np.maximum(0.0, state.filled - share * state.mass),
     )

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from core.colour.spaces import Floats
+from core.optics.film import k_over_s, reflectivity
 from core.optics.medium import PRESSURES, Hand
 from core.optics.pencil import SCATTER_BY_OPACITY, DryState, PencilBox, Step, rise
 from core.optics.stick import Stick
@@ -17,8 +18,8 @@ SCATTER_TIMES = 2.0
 GLAZE = 0.35
 """Film of a glaze against that of a scumbled pass."""
 SMUDGED_COVERAGE = 0.95
-TOOTH_TIMES = 1.6
-"""How much more powder than wax a tooth holds."""
+TOOTH_TIMES = 0.8
+"""How much powder a tooth holds against wax: a pass of powder is thick, and four or five fill the tooth."""
 
 
 class PastelBox(PencilBox):
@@ -37,6 +38,15 @@ class PastelBox(PencilBox):
 
     def _scatter(self, stick: Stick) -> float:
         return SCATTER_TIMES * SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0]))
+
+    def _mixed_by(self) -> Floats:
+        """The logarithm of reflectance: grains that stay grains mix towards the geometric mean of what each
+        reflects, and so never beyond the richer part (assumption; K, as of wax, would give tints of dark earths that
+        are more chromatic than the earth)."""
+        return np.asarray(np.log(reflectivity(self.k, self.s)))
+
+    def _k_of_mixture(self, mixed: Floats, s: Floats) -> Floats:
+        return np.asarray(k_over_s(np.exp(mixed)) * s)
 
     def _technique(self, name: str) -> Step:
         return {"glaze": self._glaze, "smudge": self._smudge}.get(name, self._lay)

@@ -12,7 +12,18 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
 from core.optics.film import Films, across, covered, film
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
+from core.optics.medium import (
+    FADES,
+    MAX_REPEATS,
+    PRESSURES,
+    STEADY,
+    Ground,
+    Hand,
+    Pass,
+    actions_of,
+    between,
+    check_pass,
+)
 from core.optics.stick import Stick
 from core.optics.support import Support
 
@@ -35,6 +46,8 @@ LIFTED_FROM_WAX = 0.4
 """What putty still lifts where burnishing has closed the tooth."""
 STAIN = 0.08
 """The part of every pass that stays in the fibres and cannot be lifted."""
+_STEPS = 1000
+"""How finely pressure is told apart in `strokes`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +55,8 @@ class DryState:
     """What lies on the paper at one place.
 
     root: square root of the inner reflectance (31,). filled: deposit so far, in full films, whatever
-    medium left it. k_deposit, s_deposit: K and S of what this medium laid, times its mass (31,).
+    medium left it. k_deposit, s_deposit: K (or what the medium mixes by, see `PencilBox.mixes`) and S of what this
+    medium laid, times its mass (31,).
     ground: inner reflectance of what it was laid on (31,). stain: root of that ground with what can
     no longer be lifted. tooth: free part of the tooth at the start.
     """
@@ -80,6 +94,7 @@ class PencilBox:
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
         self.k, self.s = characterise(sticks, tuple(self._scatter(stick) for stick in sticks))
+        self.mixes = self._mixed_by()
         self._hard = np.array([any(word in stick.binder for word in self.hard_binders) for stick in sticks], dtype=bool)
         self._give = np.where(self._hard, HARD_FILM, 1.0) * [stick.fit.strength for stick in sticks]
         self._reach = np.array([stick.fit.coverage for stick in sticks])
@@ -92,6 +107,10 @@ class PencilBox:
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._part = np.array([self.laying[a.technique] for a in self.actions])
         self._bodies = Films.of(self.k.astype(np.float32), self.s.astype(np.float32))
+        # Looked up many million times while layers are planned.
+        steps = np.linspace(0.0, 1.0, _STEPS + 1)
+        self._film_at = np.where(steps > 0, between(steps, self._films, 1.0), 0.0)
+        self._coverage_at = np.where(steps > 0, between(steps, self._coverage, FADES), 0.0)
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
         """Coverage of a pass by pressure, and the deposit that fills the paper."""
@@ -103,6 +122,14 @@ class PencilBox:
         if lightness > WHITE_ABOVE_L and np.hypot(a, b) < WHITE_BELOW_C:
             return WHITE_SCATTER
         return SCATTER_BY_OPACITY[stick.opacity] * rise(lightness)
+
+    def _mixed_by(self) -> Floats:
+        """(n, 31): what is averaged by mass when sticks are worked into one mixture; of wax K itself."""
+        return self.k
+
+    def _k_of_mixture(self, mixed: Floats, s: Floats) -> Floats:
+        """K of a mixture, of that average and of its S."""
+        return mixed
 
     def start(self, ground: Ground | None = None) -> DryState:
         below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
@@ -153,7 +180,7 @@ class PencilBox:
             state,
             root=root,
             filled=state.filled + mass,
-            k_deposit=state.k_deposit + mass * self.k[stick],
+            k_deposit=state.k_deposit + mass * self.mixes[stick],
             s_deposit=state.s_deposit + mass * self.s[stick],
             mass=state.mass + mass,
             stain=state.stain + STAIN * (root - state.root),
@@ -169,7 +196,7 @@ class PencilBox:
         closed = self._merged(
             replace(
                 state,
-                k_deposit=state.k_deposit + below * self.k[stick],
+                k_deposit=state.k_deposit + below * self.mixes[stick],
                 s_deposit=state.s_deposit + below * self.s[stick],
                 mass=state.mass + below,
             ),
@@ -183,7 +210,8 @@ class PencilBox:
         """All that this medium laid, as one even mixture over what it was laid on."""
         if np.all(state.mass <= 0):
             return state
-        r0, t = film(state.k_deposit / state.mass, state.s_deposit / state.mass, state.mass / coverage)
+        s = state.s_deposit / state.mass
+        r0, t = film(self._k_of_mixture(state.k_deposit / state.mass, s), s, state.mass / coverage)
         root = covered(np.sqrt(state.ground), r0, t, coverage)
         return replace(state, root=root)
 
@@ -257,6 +285,32 @@ class PencilBox:
         back = np.argsort(by_repeats)
         return roots.take(back, axis=0), filled[back]
 
+    def strokes(
+        self,
+        roots: NDArray[np.float32],
+        filled: Floats,
+        stick: int,
+        amounts: Floats,
+        technique: str = "lay",
+        hand: Hand = STEADY,
+    ) -> tuple[NDArray[np.float32], Floats]:
+        roots, filled = roots.copy(), filled.copy()
+        body, part = self._bodies[stick : stick + 1], self.laying[technique] * self._give[stick]
+        for amount in np.rint(amounts * _STEPS).astype(np.intp).T:
+            on = np.flatnonzero(amount)
+            if not len(on):
+                continue
+            whole = slice(None) if len(on) == len(amount) else on
+            pressure, its = amount[whole], hand.of(whole)
+            shrink = np.sqrt(np.maximum(0.0, 1.0 - filled[whole] / self.capacity))
+            thickness = self._film_at[pressure] * (part * its.thickness) * shrink
+            coverage = self._coverage_at[pressure] * (self._reach[stick] * its.coverage) * shrink
+            coverage = np.minimum(coverage, BURNISHED_COVERAGE)
+            r0, t = body.at(thickness.astype(np.float32)[:, None])
+            roots[whole] = covered(roots[whole], r0, t, coverage.astype(np.float32)[:, None])
+            filled[whole] += thickness * coverage
+        return roots, filled
+
     def pile(self, paths: NDArray[np.intp]) -> DryState:
         blank, bare = self.blank()
         roots, filled = np.repeat(blank, len(paths), axis=0), np.full(len(paths), bare)
@@ -269,7 +323,7 @@ class PencilBox:
         return DryState(
             root=roots.astype(float),
             filled=filled[:, None],
-            k_deposit=np.einsum("gd,gdb->gb", masses, self.k[sticks]),
+            k_deposit=np.einsum("gd,gdb->gb", masses, self.mixes[sticks]),
             s_deposit=np.einsum("gd,gdb->gb", masses, self.s[sticks]),
             mass=masses.sum(axis=1, keepdims=True),
             ground=self._paper,

@@ -18,7 +18,7 @@ WHITE_PAPER = (96.0, 0.0, 1.5)
 BLACK_PAPER = (20.0, 0.0, 0.0)
 """CIELAB of the black paper on which swatches over black are declared (assumption)."""
 _TOOTH = (0.15, 0.30, 0.50, 0.70, 0.90)
-_COVERAGE = ((0.50, 0.45, 0.40, 0.34, 0.28), (0.76, 0.72, 0.66, 0.58, 0.52), (0.95, 0.94, 0.92, 0.88, 0.86))
+_COVERAGE = ((0.50, 0.45, 0.40, 0.34, 0.28), (0.76, 0.72, 0.66, 0.58, 0.52), (0.98, 0.975, 0.97, 0.955, 0.94))
 _CAPACITY = (1.0, 1.7, 2.5, 3.2, 4.5)
 
 
@@ -28,7 +28,8 @@ class Support:
 
     lab: its colour. tooth: how rough it is, 0–1. coverage: the part of the surface that one light,
     medium or heavy pencil pass touches, 0–1. capacity: deposit at which the tooth is full, in full
-    films. coats: how many coats of marker it takes up. media: what it is made for.
+    films. coats: how many coats of marker it takes up. media: what it is made for. saturation: how soon dye in it
+    stops darkening, the exponent m of core.optics.marker.Saturation.
     """
 
     id: str
@@ -40,6 +41,7 @@ class Support:
     capacity: float
     coats: float
     media: tuple[str, ...]
+    saturation: float = 3.0
 
     def reflectance(self) -> Floats:
         """Reflectance (31,) of the bare surface; kept and shared, so it is read-only."""

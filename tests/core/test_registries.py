@@ -35,11 +35,11 @@ def test_everything_fits_together() -> None:
     ("row", "said", "hint"),
     [
         ({"overr": []}, "media.toml, x has the unknown key “overr”.", "Perhaps “over” is meant."),
-        ({"colour": "red"}, "has the unknown key “colour”", "Known are over, caution."),
+        ({"colour": "red"}, "has the unknown key “colour”", "Known are over, caution, untried."),
         ({"over": []}, "lacks the key “caution”", "Add it."),
-        ({"over": "marker", "caution": "x"}, "media.toml, x, over is no list", "brackets"),
-        ({"over": [1], "caution": "x"}, "over is 1", "Give a str."),
-        ({"over": [], "caution": True}, "caution is True", "Give a str."),
+        ({"over": "marker", "caution": "x", "untried": 1.0}, "media.toml, x, over is no list", "brackets"),
+        ({"over": [1], "caution": "x", "untried": 1.0}, "over is 1", "Give a str."),
+        ({"over": [], "caution": True, "untried": 1.0}, "caution is True", "Give a str."),
     ],
 )
 def test_a_row_that_is_not_what_it_should_be_is_refused_by_key(row: dict[str, object], said: str, hint: str) -> None:
@@ -78,9 +78,9 @@ def spoilt(kind: str) -> Callable[[Patch], None]:
             case "a tool":
                 patch.setattr(MEDIA["pencil"], "tools", {"spoon": ("lift",)})
             case "over itself":
-                patch.setitem(facts(), "pencil", MediumFacts(("pencil",), "Care."))
+                patch.setitem(facts(), "pencil", MediumFacts(("pencil",), "Care.", 5.0))
             case "no caution":
-                patch.setitem(facts(), "pencil", MediumFacts((), ""))
+                patch.setitem(facts(), "pencil", MediumFacts((), "", 5.0))
             case "two usual methods":
                 patch.setitem(methods(), law, replace(methods()[law], usual=True))
             case "a medium of a method":

@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -6,7 +8,7 @@ from hypothesis import strategies as st
 from core.optics.marker import FLOOR, Marker, MarkerBox
 from core.optics.medium import Pass
 from core.optics.spectra import upsample
-from core.optics.stack import colours_after, tooth_left_after
+from core.optics.stack import colours_after, states_after, tooth_left_after
 from core.optics.stick import Stick
 from core.optics.support import get_support
 from tests.conftest import SWATCHES, pencil
@@ -39,14 +41,22 @@ def test_the_order_of_dry_coats_of_different_markers_does_not_matter(order: list
     assert np.linalg.norm(last(*[Pass(code) for code in order]) - usual) < 6
 
 
-def test_absorbances_of_dry_coats_add() -> None:
-    """Beer-Lambert: the light left by two markers is the product of what each leaves."""
-    state = BOX.start()
-    paper = BOX.reflectance(state) - FLOOR
-    one, two = (BOX.reflectance(BOX.apply(state, Pass(code))) - FLOOR for code in ("peach", "lightblue"))
-    both = BOX.apply(BOX.apply(state, Pass("peach")), Pass("lightblue"))
-    strength = float(np.sqrt(1 - 1 / BOX.support.coats))
-    assert np.allclose(BOX.reflectance(both) - FLOOR, one * (two / paper) ** strength, atol=1e-6)
+def light_left(*codes: str, m: float) -> np.ndarray:
+    """Part of the paper's light after coats of these on a sheet with this exponent that takes up any number."""
+    box = Marker().prepare(BOX.sticks, replace(BOX.support, saturation=m, coats=1e9))
+    seen = [box.reflectance(state) - FLOOR for state in states_after(box, [Pass(code) for code in codes])]
+    return np.asarray(seen[-1] / seen[0])
+
+
+@pytest.mark.parametrize(("one", "other"), [("peach", "lightblue"), ("ochre", "pink"), ("terracotta", "violet")])
+def test_dyes_are_clear_filters_at_one_end_and_saturate_towards_the_other(one: str, other: str) -> None:
+    product = light_left(one, m=3) * light_left(other, m=3)
+    # Beer-Lambert: of clear filters the part that both leave is the product of what each leaves.
+    assert np.allclose(light_left(one, other, m=1e6), product, rtol=1e-3)
+    lefts = [light_left(one, other, m=m).mean() for m in (1, 2, 3, 6, 100)]
+    assert lefts == sorted(lefts, reverse=True)
+    # Never lighter than the darker of the two, whatever m is.
+    assert (light_left(one, other, m=1) <= np.minimum(light_left(one, m=1), light_left(other, m=1)) + 1e-9).all()
 
 
 def test_a_thin_card_is_full_before_a_heavy_one() -> None:
@@ -73,5 +83,5 @@ def test_the_search_leaves_the_blender_to_the_artist() -> None:
 
 
 def test_the_swatch_is_the_same_marker_on_every_paper() -> None:
-    assert np.allclose(box_on("thin-card").absorbance, BOX.absorbance)
+    assert np.allclose(box_on("thin-card").dye, BOX.dye)
     assert upsample(np.array([[0.3, 0.3, 0.3]])).shape == (1, 31)

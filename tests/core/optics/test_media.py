@@ -12,7 +12,7 @@ from core.limits import LIMITS
 from core.method.method import methods
 from core.optics.film import film, over
 from core.optics.media import MEDIA, facts_of, get_medium
-from core.optics.medium import MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
+from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
 from core.optics.stack import HANDS, colours_after, states_after, tolerance, tooth_left_after
 from core.optics.stick import Stick
@@ -136,6 +136,45 @@ def test_the_search_sees_what_the_exact_model_sees(laid: tuple[Medium, Box]) -> 
             actions = [box.actions[one], box.actions[two]]
             passes = [Pass(box.sticks[a.stick].code, PRESSURES[a.pressure], a.repeats, a.technique) for a in actions]
             assert np.allclose(row, colours_after(box, passes, hand)[-1], atol=0.01)
+
+
+def test_strokes_at_many_places_are_passes_at_each(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    hard = {"light": 1.0} if medium.lies == "ink" else dict(zip(PRESSURES, HOW_HARD, strict=True))
+    places = [(hand, times) for hand in medium.pressures for times in (1, 2, MAX_REPEATS)]
+    amounts = np.array([[hard[hand]] * times + [0.0] * (4 - times) for hand, times in places])
+    roots, bare = box.blank()
+    state = np.repeat(roots, len(places), axis=0), np.full(len(places), float(bare))
+    for code in ("peach", "brown"):
+        state = box.strokes(*state, list(SWATCHES).index(code), amounts)
+    for seen, (hand, times) in zip(reflectance_to_lab(box.seen(state[0])), places, strict=True):
+        assert np.allclose(
+            seen, colours_after(box, [Pass("peach", hand, times), Pass("brown", hand, times)])[-1], atol=0.02
+        )
+
+
+def test_pressure_fades_evenly_to_nothing(laid: tuple[Medium, Box]) -> None:
+    _, box = laid
+    roots, bare = box.blank()
+    amounts = np.linspace(0, 1, 41)[:, None]
+    start = np.repeat(roots, 41, axis=0), np.full(41, float(bare))
+    seen = reflectance_to_lab(box.seen(box.strokes(*start, list(SWATCHES).index("brown"), amounts)[0]))
+    assert np.allclose(seen[0], reflectance_to_lab(box.seen(roots))[0])
+    steps = np.diff(seen[:, 0]) * np.sign(seen[-1, 0] - seen[0, 0])
+    assert (steps > -0.1).all()
+    assert steps.max() < 0.3 * abs(seen[-1, 0] - seen[0, 0])
+
+
+def test_each_place_may_have_a_hand_of_its_own(laid: tuple[Medium, Box]) -> None:
+    medium, box = laid
+    hands = [STEADY, *HANDS]
+    amounts = np.repeat([[1.0, 1.0]], len(hands), axis=0)
+    roots, bare = box.blank()
+    state = np.repeat(roots, len(hands), axis=0), np.full(len(hands), float(bare))
+    thickness, coverage = np.array([(hand.thickness, hand.coverage) for hand in hands]).T
+    roots, _ = box.strokes(*state, list(SWATCHES).index("terracotta"), amounts, hand=Hand(thickness, coverage))
+    alone = [colours_after(box, [Pass("terracotta", medium.pressures[-1], 2)], hand)[-1] for hand in hands]
+    assert np.allclose(reflectance_to_lab(box.seen(roots)), alone, atol=0.02)
 
 
 def test_going_on_from_many_stacks_at_once_is_going_on_from_each(laid: tuple[Medium, Box]) -> None:

@@ -13,10 +13,11 @@ from typing import Any, NoReturn
 import numpy as np
 from PIL import Image
 
+from cli.layers import count_of, foreseen, planned
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
-from core.exchange.json_files import NamedSpot, read_passes, read_spots
+from core.exchange.json_files import NamedSpot, read_passes, read_plan, read_spots
 from core.exchange.tray_csv import read_tray
 from core.look.picture import MAX_BYTES, Picture, read_picture
 from core.look.reading import read_spot
@@ -64,6 +65,9 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--spots", required=True, metavar="FILE.json")
     plan.add_argument("--tray", required=True, metavar="FILE.csv")
     _add_choices(plan)
+    plan.add_argument(
+        "--layers", metavar="N|auto", help="plan each figure in so many layers, or as many as are worth it"
+    )
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
     plan.add_argument("--forecast", metavar="OUT.png", help="write the skin as these recipes will make it")
@@ -73,7 +77,9 @@ def _parser() -> argparse.ArgumentParser:
     predict.add_argument("--medium", default="pencil")
     predict.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
     predict.add_argument("--tray", required=True, metavar="FILE.csv")
-    predict.add_argument("--passes", required=True, metavar="FILE.json")
+    what = predict.add_mutually_exclusive_group(required=True)
+    what.add_argument("--passes", metavar="FILE.json")
+    what.add_argument("--plan", metavar="FILE.json", help="what plan --layers has written")
     predict.add_argument("--json", action="store_true", help="on one line")
     predict.set_defaults(run=_predict)
     return parser
@@ -122,24 +128,33 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
     readings = [read_spot(picture, spot.disc) for spot in spots]
     seen = np.array([reading.swatch.lab for reading in readings])
-    recipes = mix(laid_out, seen, [spot.role for spot in spots])
+    figures: dict[str, Any] = {}
+    if options.layers:
+        recipes, said = planned(laid_out, spots, seen, count_of(options.layers))
+        figures = {"figures": said}
+    else:
+        recipes = mix(laid_out, seen, [spot.role for spot in spots])
     darkest, lightest = laid_out.reach()
-    return {
-        "setup": asdict(setup),
-        "reference": {"width": picture.width, "height": picture.height, "profile": picture.profile},
-        "reach": {"darkest_value": darkest, "lightest_value": lightest},
-        "spots": [
-            {
-                "name": spot.name,
-                "figure": spot.figure,
-                "place": spot.place,
-                "role": spot.role,
-                "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
-                **_recipe(recipe, laid_out.kit),
-            }
-            for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
-        ],
-    } | _extras(options, laid_out, picture, spots, seen, recipes)
+    return (
+        figures
+        | {
+            "setup": asdict(setup),
+            "reference": {"width": picture.width, "height": picture.height, "profile": picture.profile},
+            "reach": {"darkest_value": darkest, "lightest_value": lightest},
+            "spots": [
+                {
+                    "name": spot.name,
+                    "figure": spot.figure,
+                    "place": spot.place,
+                    "role": spot.role,
+                    "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
+                    **_recipe(recipe, laid_out.kit),
+                }
+                for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
+            ],
+        }
+        | _extras(options, laid_out, picture, spots, seen, recipes)
+    )
 
 
 def _extras(
@@ -221,6 +236,8 @@ def _recipe(recipe: Recipe, kit: Layered) -> dict[str, Any]:
 def _predict(options: argparse.Namespace) -> dict[str, Any]:
     usual = usual_setup(options.medium)
     kit = lay_out_kit(_tray(options.tray), replace(usual, paper=options.paper or usual.paper))
+    if options.plan:
+        return {"spots": foreseen(kit, read_plan(_read(options.plan, "plan")))}
     passes = read_passes(_read(options.passes, "passes"))
     seen = [asdict(Swatch.of(lab)) for lab in colours_after(kit, passes)]
     return {"paper": seen[0], "passes": [asdict(p) | {"after": s} for p, s in zip(passes, seen[1:], strict=True)]}

@@ -14,6 +14,7 @@ from core.look.roles import ROLES
 from core.optics.medium import Pass
 
 MAX_BYTES = 1_000_000
+MOST_LAYERS = 64
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +66,47 @@ def read_passes(data: bytes) -> tuple[Pass, ...]:
             )
         )
     return tuple(passes)
+
+
+@dataclass(frozen=True, slots=True)
+class FileLayer:
+    """A layer as a file of a plan has it. levels: by the number of the spot, the pass that it is there."""
+
+    figure: str
+    levels: dict[int, Pass]
+
+
+def read_plan(data: bytes) -> tuple[FileLayer, ...]:
+    """What `plan --layers` writes: `{"figures":[{"figure","layers":[{"stick","technique","levels":[{"spot","pressure",
+    "repeats"}]}]}]}`, layers in working order. Raises InputError naming the layer and field."""
+    layers = []
+    for i, figure in enumerate(_rows(data, "figures", LIMITS.figures)):
+        whose = _text(figure, "figure", f"figures[{i}]", "")
+        rows = figure.get("layers")
+        if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows) or len(rows) > MOST_LAYERS:
+            raise InputError(
+                "bad_field", "layers is not a list of layers.", f"Give at most {MOST_LAYERS}.", f"figures[{i}].layers"
+            )
+        for j, row in enumerate(rows):
+            layers.append(FileLayer(whose, _levels(row, f"figures[{i}].layers[{j}]")))
+    return tuple(layers)
+
+
+def _levels(row: dict[str, Any], where: str) -> dict[int, Pass]:
+    found = row.get("levels")
+    if not isinstance(found, list) or not all(isinstance(level, dict) for level in found) or len(found) > LIMITS.spots:
+        raise InputError("bad_field", "levels is not a list.", f"Give at most {LIMITS.spots}.", f"{where}.levels")
+    stick, technique = _text(row, "stick", where), _text(row, "technique", where, "lay")
+    levels = {}
+    for k, level in enumerate(found):
+        here = f"{where}.levels[{k}]"
+        spot, repeats = _number(level, "spot", here), _number(level, "repeats", here, 1)
+        if spot != int(spot) or not 0 <= spot < LIMITS.spots:
+            raise InputError("bad_field", f"There is no spot {spot:g}.", "Count spots from 0.", f"{here}.spot")
+        if repeats != int(repeats):
+            raise InputError("bad_repeats", f"{repeats:g} is not a whole number.", "Use 1 to 3.", f"{here}.repeats")
+        levels[int(spot)] = Pass(stick, _text(level, "pressure", here, "light"), int(repeats), technique)
+    return levels
 
 
 def write_spots(spots: Sequence[NamedSpot]) -> bytes:

@@ -9,8 +9,9 @@ from functools import cache
 from importlib.resources import files
 
 import numpy as np
+from numpy.typing import NDArray
 
-from core.colour.spaces import lab_to_lch
+from core.colour.spaces import Floats, lab_to_lch
 from core.errors import InputError
 from core.look.roles import ROLES, SHADOW_ROLES
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
@@ -44,6 +45,10 @@ class Method:
     light roles done one after the other over the whole piece; base_first: the first pass of every spot comes
     before anything else. under_shade, under_light: hues of the first stick, where it is an under-colour of
     its own: ranges in degrees, that may pass through 0.
+
+    Of plans in layers: layers_slack_l: the slack where dark and light return to a place, slack_l if 0. first_chroma:
+    the most chroma of the first stick; first_in_light_alone: whether only lit places must begin with one.
+    darks_out_of_lights: by how much L* a stick may be darker than a light that it lies on, 0 for any.
     """
 
     id: str
@@ -63,6 +68,15 @@ class Method:
     usual: bool = False
     under_shade: tuple[tuple[float, float], ...] = ()
     under_light: tuple[tuple[float, float], ...] = ()
+    layers_slack_l: float = 0.0
+    first_chroma: float = 200.0
+    first_in_light_alone: bool = False
+    darks_out_of_lights: float = 0.0
+
+    def may_lie_over(self, lightness: Floats, slack_l: float) -> NDArray[np.bool_]:
+        """(n, n): whether the stick of the column may lie over that of the row, by their L* (n,) and the order."""
+        rising = lightness[None, :] - lightness[:, None]
+        return np.asarray(rising * _SLACK_L[self.order] <= slack_l)
 
     def rules(self, box: Box, black: str = "last") -> Rules:
         """The rules of this method for a box; black: `avoid`, `last` or `free`."""
@@ -81,8 +95,7 @@ class Method:
             off = np.where(can_begin, np.maximum(low - lightness, lightness - high), np.inf)
             stick_may = can_begin & np.isclose(lightness, lightness[np.argmin(off)])
         first = laid & stick_may[of_stick]
-        rising = lightness[None, :] - lightness[:, None]
-        follow = free(box).follow & (rising * _SLACK_L[self.order] <= self.slack_l)
+        follow = free(box).follow & self.may_lie_over(lightness, self.slack_l)
         later = np.array(
             [a.repeats <= self.later_repeats and a.technique in self.later_techniques for a in box.actions], dtype=bool
         )

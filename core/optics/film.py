@@ -86,12 +86,17 @@ def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
     length (…, 31) are several times faster than columns.
     Source: Yule & Nielsen 1951, with n = 2.
     """
+    return covered_twice_through(root, r0, np.square(t), coverage)
+
+
+def covered_twice_through(root: Floats, r0: Floats, t_squared: Floats, coverage: Any) -> Floats:
+    """As `covered`, of the square of the transmittance."""
     shape = np.broadcast_shapes(root.shape, r0.shape, np.shape(coverage))
     seen = np.empty(shape, dtype=root.dtype)
     np.square(root, out=seen)
     below = np.multiply(seen, r0)
     np.subtract(1, below, out=below)
-    seen *= np.square(t)
+    seen *= t_squared
     seen /= below
     seen += r0
     np.sqrt(seen, out=seen)

@@ -82,6 +82,7 @@ class MarkerBox:
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
         self._steps = np.diff(COATS)
+        self._push = np.array([PUSHED_BY_BLENDER if stick.colourless else PUSHED for stick in sticks])
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
 
     def start(self, ground: Ground | None = None) -> MarkerState:
@@ -96,7 +97,7 @@ class MarkerBox:
         check_pass(pass_, Marker.techniques, self._index, Marker.pressures)
         stick = self._index[pass_.stick]
         for repeat in range(pass_.repeats):
-            pushed = self._pushed(stick) if pass_.technique == "wet" and repeat == 0 else 0.0
+            pushed = self._push[stick] if pass_.technique == "wet" and repeat == 0 else 0.0
             state = self._coat(state, stick, pushed, hand)
         return state
 
@@ -108,9 +109,6 @@ class MarkerBox:
 
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.clip(1.0 - filled / self.support.coats, 0.0, 1.0))
-
-    def _pushed(self, stick: int) -> float:
-        return PUSHED_BY_BLENDER if self.sticks[stick].colourless else PUSHED
 
     def _coat(self, state: MarkerState, stick: int, pushed: float, hand: Hand) -> MarkerState:
         count = state.coats[stick]
@@ -167,25 +165,24 @@ class MarkerBox:
         self,
         roots: NDArray[np.float32],
         filled: Floats,
-        stick: int,
-        amounts: Floats,
+        stick: Any,
+        pressure: Floats,
+        times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
     ) -> tuple[NDArray[np.float32], Floats]:
         """A coat that covers a part of the patch is a flicked one; each coat counts as one more of its stick."""
         ink, filled = roots.copy(), filled.copy()
-        pushed = self._pushed(stick) if technique == "wet" else 0.0
-        for number, amount in enumerate(amounts.T):
-            on = np.flatnonzero(amount > 0)
-            if not len(on):
-                continue
-            its = hand.of(on)
+        for number in range(int(times.max(initial=0))):
+            on = np.flatnonzero(times > number)
+            its, which = hand.of(on), stick[on] if np.ndim(stick) else stick
             strength = self._steps[number] * self._strength(filled[on]) * its.thickness
-            added = strength[:, None] * self.dye[stick] - pushed * ink[on]
-            part = np.minimum(amount[on] * self._cover[stick] * its.coverage, 1.0)
-            ink[on] = self._paper.coated(ink[on], added, part[:, None])
-            filled[on] += amount[on]
-            pushed = 0.0
+            added = (strength[:, None] * self.dye[which]).astype(np.float32)
+            if technique == "wet" and number == 0:
+                added -= np.float32(self._push[which, None]) * ink[on]
+            part = np.minimum(pressure[on] * self._cover[which] * its.coverage, 1.0)
+            ink[on] = self._paper.coated(ink[on], added, part[:, None].astype(np.float32))
+            filled[on] += pressure[on]
         return ink, filled
 
     def pile(self, paths: NDArray[np.intp]) -> MarkerState:

@@ -142,13 +142,20 @@ class Box(Layered, Protocol):
         """One action (index) for each of g states: roots (g, 31) and deposits (g,) afterwards."""
 
     def strokes(
-        self, roots: Any, filled: Floats, stick: int, amounts: Floats, technique: str = "lay", hand: Hand = STEADY
+        self,
+        roots: Any,
+        filled: Floats,
+        stick: Any,
+        pressure: Floats,
+        times: Any,
+        technique: str = "lay",
+        hand: Hand = STEADY,
     ) -> tuple[Any, Floats]:
-        """One stick over g states: roots (g, …) and deposits (g,) after some strokes on each.
+        """One stick (index) over g states, or one for each (g,): roots (g, …) and deposits (g,) after some strokes.
 
-        amounts (g, s): how hard each of s strokes is, anything from 0, none, to 1 (see HOW_HARD); what ink has
-        instead of pressure is the part of the patch that a coat covers. hand: one for all or one for each state (g,).
-        """
+        pressure (g,): how hard, anything above 0 up to 1 (see HOW_HARD); what ink has instead is the part of the patch
+        that a coat covers. times (g,): how many strokes, 1 or more. hand: one for all or one for each state (g,).
+        """  # fmt: skip
 
     def blank(self) -> tuple[Any, float]:
         """Roots (1, 31) and deposit of the bare paper, for `expand`."""

@@ -134,20 +134,20 @@ class OilPastelBox:
         self,
         roots: NDArray[np.float32],
         filled: Floats,
-        stick: int,
-        amounts: Floats,
+        stick: Any,
+        pressure: Floats,
+        times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
     ) -> tuple[NDArray[np.float32], Floats]:
         roots, filled = roots.copy(), filled.copy()
-        for amount in amounts.T:
-            on = np.flatnonzero(amount > 0)
-            if not len(on):
-                continue
-            pressed = between(amount[on], self._masses, 1.0), between(amount[on], self._coverage, FADES)
-            mass, coverage = self._slipping(filled[on], *pressed, stick, hand.of(on))
+        for number in range(int(times.max(initial=0))):
+            on = np.flatnonzero(times > number)
+            pressed = between(pressure[on], self._masses, 1.0), between(pressure[on], self._coverage, FADES)
+            its = stick[on] if np.ndim(stick) else stick
+            mass, coverage = self._slipping(filled[on], *pressed, its, hand.of(on))
             thick = mass.astype(np.float32)[:, None]
-            new = thick * self._k32[stick], thick * self._s32[stick]
+            new = thick * self._k32[its], thick * self._s32[its]
             roots[on] = np.concatenate(_laid(*_split(roots[on]), *new, coverage.astype(np.float32)[:, None]), axis=1)
             filled[on] += mass
         return roots, filled

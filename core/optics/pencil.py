@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import Films, across, covered, film
+from core.optics.film import Films, across, covered, covered_twice_through, film
 from core.optics.medium import (
     FADES,
     MAX_REPEATS,
@@ -48,6 +49,10 @@ STAIN = 0.08
 """The part of every pass that stays in the fibres and cannot be lifted."""
 _STEPS = 1000
 """How finely pressure is told apart in `strokes`."""
+_PLACES_AT_ONCE = 1024
+"""How many places are worked out at once: what the processor's caches hold. Measured."""
+_PER_FILM, _THICKEST = 256, 2
+"""How finely thickness is told apart there, steps a full film, and the thickest film that a hand lays at once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -289,27 +294,52 @@ class PencilBox:
         self,
         roots: NDArray[np.float32],
         filled: Floats,
-        stick: int,
-        amounts: Floats,
+        stick: Any,
+        pressure: Floats,
+        times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
     ) -> tuple[NDArray[np.float32], Floats]:
-        roots, filled = roots.copy(), filled.copy()
-        body, part = self._bodies[stick : stick + 1], self.laying[technique] * self._give[stick]
-        for amount in np.rint(amounts * _STEPS).astype(np.intp).T:
-            on = np.flatnonzero(amount)
-            if not len(on):
-                continue
-            whole = slice(None) if len(on) == len(amount) else on
-            pressure, its = amount[whole], hand.of(whole)
-            shrink = np.sqrt(np.maximum(0.0, 1.0 - filled[whole] / self.capacity))
-            thickness = self._film_at[pressure] * (part * its.thickness) * shrink
-            coverage = self._coverage_at[pressure] * (self._reach[stick] * its.coverage) * shrink
-            coverage = np.minimum(coverage, BURNISHED_COVERAGE)
-            r0, t = body.at(thickness.astype(np.float32)[:, None])
-            roots[whole] = covered(roots[whole], r0, t, coverage.astype(np.float32)[:, None])
-            filled[whole] += thickness * coverage
-        return roots, filled
+        if len(filled) > 2 * _PLACES_AT_ONCE:
+            parts = [slice(i, i + _PLACES_AT_ONCE) for i in range(0, len(filled), _PLACES_AT_ONCE)]
+            done = [
+                self.strokes(roots[p], filled[p], _some(stick, p), pressure[p], times[p], technique, hand.of(p))
+                for p in parts
+            ]
+            return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
+        most, even = int(times.max(initial=0)), int(times.min(initial=MAX_REPEATS)) == int(times.max(initial=0))
+        level = np.rint(pressure * _STEPS).astype(np.intp)
+        film = self._film_at[level] * (self.laying[technique] * self._give[stick] * hand.thickness)
+        cover = self._coverage_at[level] * (self._reach[stick] * hand.coverage)
+        offset = np.broadcast_to(stick * (_PER_FILM * _THICKEST), film.shape)
+        if even:
+            roots, filled = roots.copy(), filled.copy()
+        else:
+            # Places with more strokes first: what goes on is then always a slice.
+            order = np.argsort(-times, kind="stable")
+            roots, filled, times = roots.take(order, axis=0), filled.take(order), times.take(order)
+            film, cover, offset = film.take(order), cover.take(order), offset.take(order)
+        r0_at, t_squared_at = self._film_table
+        for number in range(most):
+            on = slice(None) if even else slice(int(np.count_nonzero(times > number)))
+            shrink = np.sqrt(np.maximum(0.0, 1.0 - filled[on] / self.capacity))
+            thickness, coverage = film[on] * shrink, np.minimum(cover[on] * shrink, BURNISHED_COVERAGE)
+            at = np.minimum(thickness * _PER_FILM, _PER_FILM * _THICKEST - 1).astype(np.intp) + offset[on]
+            through = coverage.astype(np.float32)[:, None]
+            roots[on] = covered_twice_through(roots[on], r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), through)
+            filled[on] += thickness * coverage
+        if even:
+            return roots, filled
+        back = np.empty_like(order)
+        back[order] = np.arange(len(order))
+        return roots.take(back, axis=0), filled.take(back)
+
+    @cached_property
+    def _film_table(self) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+        """R0 and squared T of films of every stick, by thickness: (n · _PER_FILM · _THICKEST, 31)."""
+        middles = ((np.arange(_PER_FILM * _THICKEST) + 0.5) / _PER_FILM).astype(np.float32)[:, None]
+        films = [self._bodies[stick : stick + 1].at(middles) for stick in range(len(self.sticks))]
+        return np.concatenate([r0 for r0, _ in films]), np.square(np.concatenate([t for _, t in films]))
 
     def pile(self, paths: NDArray[np.intp]) -> DryState:
         blank, bare = self.blank()
@@ -344,6 +374,11 @@ class PencilBox:
 
     def seen(self, roots: Floats) -> Floats:
         return outside(np.square(roots))
+
+
+def _some(factors: Any, which: slice) -> Any:
+    """Those of some places, if there is one for each."""
+    return factors[which] if np.ndim(factors) else factors
 
 
 def rise(lightness: float) -> float:

@@ -1,0 +1,61 @@
+"""How much of a layer lies at a place: a few named doses that a hand can lay, and what the hand makes of them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats
+from core.optics.media import get_medium
+from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
+
+_TRIED = (("light", 1), ("light", 3), ("medium", 2))
+NONE = 0
+"""The dose that leaves a place free; it comes first in every scale."""
+MOST_STROKES = MAX_REPEATS + 1
+"""A hand that is to go over three times may go over four times."""
+
+
+@dataclass(frozen=True, slots=True)
+class Dose:
+    """How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3."""
+
+    pressure: str
+    repeats: int
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Scale:
+    """The doses of a medium, after NONE.
+
+    pressure, times (D + 1,): how hard and how often `Box.strokes` lays each. hard (D + 1,): index of the pressure of
+    each among PRESSURES, −1 for none. tried: the few by which sticks are compared before all are tried.
+    """
+
+    doses: tuple[Dose, ...]
+    pressure: Floats
+    times: NDArray[np.intp]
+    hard: NDArray[np.intp]
+    tried: tuple[int, ...]
+
+    def index(self, pressure: str, repeats: int) -> int:
+        """The place of a dose in the scale."""
+        return self.doses.index(Dose(pressure, repeats)) + 1
+
+
+@cache
+def scale_of(medium_id: str) -> Scale:
+    """The doses of a medium. Raises InputError (`unknown_medium`)."""
+    medium = get_medium(medium_id)
+    doses = tuple(Dose(pressure, n) for pressure in medium.pressures for n in range(1, MAX_REPEATS + 1))
+    hard = np.array([-1, *(PRESSURES.index(dose.pressure) for dose in doses)])
+    pressure = np.where(hard < 0, 0.0, 1.0 if medium.lies == "ink" else np.array(HOW_HARD)[hard])
+    times = np.array([0, *(dose.repeats for dose in doses)])
+    for part in (hard, pressure, times):
+        part.flags.writeable = False
+    tried = [dose for dose in _TRIED if Dose(*dose) in doses]
+    few = [Dose(*dose) for dose in tried] if len(tried) == len(_TRIED) else doses[:MAX_REPEATS]
+    return Scale(doses, pressure, times, hard, tuple(doses.index(dose) + 1 for dose in few))

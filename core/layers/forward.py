@@ -1,0 +1,156 @@
+"""What layers give at a few places under many hands at once: the model, in batches."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.difference import ciede2000
+from core.colour.spaces import Floats, xyz_to_lab
+from core.layers.doses import MOST_STROKES, Scale
+from core.layers.hands import Hands
+from core.optics.medium import Box, Hand
+from core.optics.spectra import WEIGHTS
+from core.recipe.cost import CHOOSING_K_L
+from core.recipe.pool import forms_at
+
+PLANNING_K_L = 0.7
+"""Value before hue, and yet: a hand's slips move values most, and at the 0.5 of choosing nothing else would count."""
+_WORSENS = 0.05
+"""A place that is far off is worse than several that are a little off."""
+_AT_ONCE = 4096
+_WEIGHTS32 = WEIGHTS.astype(np.float32)
+
+Doses = NDArray[np.intp]
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """What lies at r rows: roots (r, …) and deposits (r,), as the box keeps them; see core.optics.medium.Box."""
+
+    roots: NDArray[np.float32]
+    filled: Floats
+
+    def __getitem__(self, rows: NDArray[np.intp] | slice) -> State:
+        return State(self.roots[rows], self.filled[rows])
+
+    def times(self, count: int) -> State:
+        """These rows so many times, one after the other."""
+        return State(np.tile(self.roots, (count, *[1] * (self.roots.ndim - 1))), np.tile(self.filled, count))
+
+    @staticmethod
+    def joined(parts: list[State]) -> State:
+        """The rows of several, one after the other."""
+        return State(np.concatenate([part.roots for part in parts]), np.concatenate([part.filled for part in parts]))
+
+
+def worsening(distance: Floats) -> Floats:
+    """What a distance in ΔE00 costs."""
+    return distance + _WORSENS * distance * distance
+
+
+class Places:
+    """Places with their targets (m, 3) in CIELAB, each under all hands: rows in the order of hands, then of places."""
+
+    def __init__(self, box: Box, scale: Scale, targets: Floats, hands: Hands) -> None:
+        self.box, self.scale, self.hands = box, scale, hands
+        self.targets = np.asarray(targets, dtype=float).reshape(-1, 3)
+        self.count, self.rows = len(self.targets), len(hands) * len(self.targets)
+        self.place = np.tile(np.arange(self.count), len(hands))
+        self._hand = np.repeat(np.arange(len(hands)), self.count)
+        forms = forms_at(self.targets)
+        forms[:, 0, 0] *= CHOOSING_K_L / PLANNING_K_L
+        self._forms, self._origin = forms.astype(np.float32), self.targets.astype(np.float32)
+
+    def start(self) -> State:
+        """The bare paper at every row."""
+        roots, bare = self.box.blank()
+        return State(np.repeat(roots, self.rows, axis=0), np.full(self.rows, float(bare)))
+
+    def lay(self, state: State, slot: int, stick: int, doses: Doses) -> State:
+        """The state after one layer. doses: one for each place (m,), or for each row of k times all rows (k · rows,).
+
+        slot: which column of the hands' is the layer's.
+        """
+        times = len(state.filled) // self.rows
+        by_row = np.tile(doses[self.place], times) if len(doses) == self.count else doses
+        on = np.flatnonzero(by_row)
+        if not len(on):
+            return state
+        row, dose = on % self.rows, by_row[on]
+        hand, strokes = (
+            self._hand[row],
+            self.scale.times[dose] + self.hands.slips[self._hand[row], slot, self.place[row]],
+        )
+        film_and_cover = Hand(self.hands.film[hand, slot], self.hands.cover[hand, slot])
+        roots, filled = self.box.strokes(
+            state.roots[on],
+            state.filled[on],
+            stick,
+            self.scale.pressure[dose],
+            np.maximum(strokes, 1),
+            hand=film_and_cover,
+        )
+        if len(on) == len(by_row):
+            return State(roots, filled)
+        laid = State(state.roots.copy(), state.filled.copy())
+        laid.roots[on], laid.filled[on] = roots, filled
+        return laid
+
+    def each_dose(self, state: State, slot: int, stick: int) -> State:
+        """The states (D + 1) · rows after every dose of a layer, none first, at every row."""
+        slips = self.hands.slips[self._hand, slot, self.place]
+        pressures = np.unique(self.scale.pressure[1:])
+        times, places = len(pressures), np.arange(self.rows)
+        hand = Hand(*(np.tile(part[self._hand, slot], times) for part in (self.hands.film, self.hands.cover)))
+        # Strokes of one pressure are laid once and looked at after each.
+        how_hard, once = np.repeat(pressures, self.rows), np.ones(times * self.rows, dtype=np.intp)
+        after = [state.times(times)]
+        for _ in range(MOST_STROKES):
+            after.append(State(*self.box.strokes(after[-1].roots, after[-1].filled, stick, how_hard, once, hand=hand)))
+        roots = np.stack([each.roots for each in after]).reshape(MOST_STROKES + 1, times, *state.roots.shape)
+        filled = np.stack([each.filled for each in after]).reshape(MOST_STROKES + 1, times, -1)
+        found = [state]
+        for dose in range(1, len(self.scale.doses) + 1):
+            pressure = int(np.searchsorted(pressures, self.scale.pressure[dose]))
+            strokes = np.maximum(self.scale.times[dose] + slips, 1)
+            found.append(State(roots[strokes, pressure, places], filled[strokes, pressure, places]))
+        return State.joined(found)
+
+    def labs(self, state: State) -> NDArray[np.float32]:
+        """CIELAB (rows, 3)."""
+        return np.asarray(xyz_to_lab(self.box.seen(state.roots).astype(np.float32, copy=False) @ _WEIGHTS32))
+
+    def costs(self, state: State) -> Floats:
+        """(k, m): what every place costs in the mean of the hands, for states of k times all rows.
+
+        The distance is CIEDE2000 with its weights frozen at the target: a tenth of the time, and near enough to choose.
+        """
+        off = self.labs(state).reshape(-1, self.count, 3) - self._origin
+        moved = np.matmul(off.transpose(1, 0, 2), self._forms)
+        distance = np.sqrt(np.square(moved).sum(axis=2)).T.reshape(-1, len(self.hands), self.count)
+        return np.asarray(worsening(distance).mean(axis=1), dtype=float)
+
+    def costs_of_labs(self, labs: NDArray[np.float32]) -> NDArray[np.float32]:
+        """(m, n): what colours (n, 3) would cost at every place."""
+        costs = np.empty((self.count, len(labs)), dtype=np.float32)
+        every = np.ascontiguousarray(self._forms.transpose(1, 0, 2)).reshape(3, -1)
+        origin = np.einsum("mi,mij->mj", self._origin, self._forms).ravel()
+        for i in range(0, len(labs), _AT_ONCE):
+            off = labs[i : i + _AT_ONCE] @ every
+            off -= origin
+            off *= off
+            distance = np.sqrt(off[:, 0::3] + off[:, 1::3] + off[:, 2::3])
+            costs[:, i : i + _AT_ONCE] = worsening(distance).T
+        return costs
+
+    def errors(self, state: State, k_l: float = 1.0) -> Floats:
+        """(h, m): CIEDE2000 of every place under every hand, the steady one first."""
+        labs = self.labs(state).reshape(len(self.hands), self.count, 3).astype(float)
+        return ciede2000(self.targets, labs, k_l=k_l)
+
+    def steady_filled(self, state: State) -> Floats:
+        """(k, m): deposits under the steady hand, for states of k times all rows."""
+        return np.asarray(state.filled.reshape(-1, len(self.hands), self.count)[:, 0])

@@ -1,0 +1,84 @@
+"""A plan in layers, as an artist reads it; a place's recipe is read off it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from core.layers.doses import Dose
+from core.optics.medium import Pass
+
+
+@dataclass(frozen=True, slots=True)
+class Layer:
+    """One stick taken in hand once. most: how hard and how often at most; levels (m,): the dose at each place of the
+    figure, None where it lies nowhere near; area: where it lies, in words."""
+
+    stick: str
+    most: Dose
+    levels: tuple[Dose | None, ...]
+    area: str
+    technique: str = "lay"
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """Mean ΔE00 over the places, by what it comes from.
+
+    planned: a steady hand and sticks that do as declared. by_hand: what hands make of it, over some two dozen fixed
+    ones. on_paper: with the uncertainty of sticks that nobody has tried here.
+    """
+
+    planned: float
+    by_hand: float
+    on_paper: float
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """The layers of one figure in working order, and what is to be expected of them."""
+
+    layers: tuple[Layer, ...]
+    expected: Expected
+
+    def passes_at(self, place: int) -> tuple[Pass, ...]:
+        """The recipe of one place: its part of every layer that lies there."""
+        laid = [(layer, layer.levels[place]) for layer in self.layers]
+        return tuple(
+            Pass(layer.stick, dose.pressure, dose.repeats, layer.technique) for layer, dose in laid if dose is not None
+        )
+
+    @property
+    def sticks(self) -> tuple[str, ...]:
+        """The sticks that it needs, in the order in which they are first taken up."""
+        return tuple(dict.fromkeys(layer.stick for layer in self.layers))
+
+
+@dataclass(frozen=True, slots=True)
+class Plans:
+    """Plans of one figure by their number of layers, fewest first, and the number that is recommended.
+
+    untried: ΔE00 by which stacks of sticks that nobody has tried are off.
+    """
+
+    by_count: dict[int, Plan]
+    recommended: int
+    untried: float
+
+    def of(self, layers: int) -> Plan:
+        """The plan with so many layers, or the nearest there is."""
+        return self.by_count[min(self.by_count, key=lambda n: (abs(n - layers), n))]
+
+
+def recommended(by_count: dict[int, Plan]) -> int:
+    """How many layers are worth it: from there on a layer more brings less than a tenth of what the hand spoils."""
+    counts = sorted(by_count)
+    for n in counts:
+        here = by_count[n].expected
+        spoils = max(here.by_hand - here.planned, 0.0)
+        gains = ((here.by_hand - by_count[k].expected.by_hand) / (k - n) for k in counts if k > n)
+        if all(gain < _WORTH * max(spoils, _LEAST_SPOILT) for gain in gains):
+            return n
+    return counts[-1]
+
+
+_WORTH, _LEAST_SPOILT = 0.1, 0.5

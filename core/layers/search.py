@@ -1,0 +1,399 @@
+"""The search for layers: put one in, take one out, exchange a stick, choose anew how much of each lies where."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats
+from core.layers.doses import NONE, Scale
+from core.layers.forward import Doses, Places, State
+from core.layers.frame import Flags, Frame
+from core.layers.hands import MOST_LAYERS, hands_for
+from core.optics.medium import PRESSURES, Box
+
+PLACE_COST = 0.04
+"""What each layer over each place costs: time, tooth, and one more thing to go wrong."""
+SCATTER_COST = 0.12
+"""What each place costs where a layer departs from a natural area: it must be looked for."""
+NEW_STICK_COST = 0.15
+"""What each stick costs that the piece needs at all."""
+_HANDS, _FEW_HANDS = 7, 3
+_TRIED, _TRIED_PER_LAYER = 6, 3
+_WORTHWHILE = 1e-4
+_PROMISING = 1.03
+"""By how much a changed plan may cost more before its other layers are chosen anew."""
+_MISSING = 1e3
+"""What a stick costs that must be in the plan and is not."""
+_NEVER = np.inf
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Draft:
+    """A plan for m places as the search knows it. sticks, slots (n,): indices, and which column of the hands' is each
+    layer's; doses (n, m): indices in the scale."""
+
+    sticks: tuple[int, ...]
+    slots: tuple[int, ...]
+    doses: Doses
+
+    def __len__(self) -> int:
+        return len(self.sticks)
+
+    def without(self, j: int) -> Draft:
+        """The same with one layer fewer."""
+        return Draft(
+            self.sticks[:j] + self.sticks[j + 1 :],
+            self.slots[:j] + self.slots[j + 1 :],
+            np.delete(self.doses, j, axis=0),
+        )
+
+    def with_one(self, j: int, stick: int) -> Draft:
+        """The same with a layer put in before layer j; nothing of it lies anywhere yet."""
+        slot = next(s for s in range(MOST_LAYERS) if s not in self.slots)
+        return Draft(
+            (*self.sticks[:j], stick, *self.sticks[j:]),
+            (*self.slots[:j], slot, *self.slots[j:]),
+            np.insert(self.doses, j, NONE, axis=0),
+        )
+
+    def laid(self, j: int, doses: Doses) -> Draft:
+        """The same with other doses of a layer."""
+        changed = self.doses.copy()
+        changed[j] = doses
+        return replace(self, doses=changed)
+
+
+@dataclass(frozen=True, slots=True)
+class _Entry:
+    """A stick that may be put in before layer j, and what the plan would cost by the quick stand-in."""
+
+    cost: float
+    j: int
+    stick: int
+
+
+class Search:
+    """Plans for the places of one figure."""
+
+    def __init__(
+        self,
+        box: Box,
+        scale: Scale,
+        targets: Floats,
+        frame: Frame,
+        areas: Flags,
+        at_hand: frozenset[int] = frozenset(),
+        hands: int = _HANDS,
+    ) -> None:
+        """areas (v, m): the natural areas; none if areas do not count. at_hand: sticks (indices) that the piece needs
+        anyway. hands: how many besides the steady one."""
+        self.box, self.scale, self.frame = box, scale, frame
+        self.steady = Places(box, scale, targets, hands_for(len(targets), 0))
+        self.places = Places(box, scale, targets, hands_for(len(targets), hands))
+        self.m = self.places.count
+        self._areas = areas.astype(float)
+        self.at_hand = at_hand
+        self.usable = np.unique([action.stick for action in box.actions])
+
+    def empty(self) -> Draft:
+        """No layer at all."""
+        return Draft((), (), np.zeros((0, self.m), dtype=np.intp))
+
+    def total(self, draft: Draft) -> float:
+        """What a plan costs: all places in the mean of the hands, its layers, its areas and its sticks."""
+        state = self.places.start()
+        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
+            state = self.places.lay(state, slot, stick, doses)
+        return float(self.places.costs(state).sum()) + self._besides(draft)
+
+    def _besides(self, draft: Draft) -> float:
+        """What a plan costs besides the colours it gives."""
+        laid = draft.doses != NONE
+        used = {stick for stick, row in zip(draft.sticks, laid, strict=True) if row.any()}
+        missing = np.count_nonzero(self.frame.must) - np.count_nonzero(self.frame.must[list(used)])
+        scattered = sum(self._scatter(row) for row in laid)
+        return float(PLACE_COST * laid.sum() + scattered + self._of_sticks(draft.sticks) + _MISSING * missing)
+
+    def _scatter(self, laid: Flags) -> float:
+        if not len(self._areas):
+            return 0.0
+        return SCATTER_COST * float(np.abs(self._areas - laid).sum(axis=1).min())
+
+    def _of_sticks(self, sticks: tuple[int, ...]) -> float:
+        new = set(sticks) - self.at_hand
+        return NEW_STICK_COST * len(new) + float(sum(self.frame.price[stick] for stick in sticks))
+
+    def polish(self, draft: Draft, sweeps: int = 2) -> Draft:
+        """The same layers, each place's dose of each of them chosen anew in turn."""
+        for _ in range(sweeps):
+            state, before = self.places.start(), draft.doses
+            for j in range(len(draft)):
+                each, costs = self.options(draft, j, state)
+                draft = draft.laid(j, self.chosen(costs, bool(self.frame.must[draft.sticks[j]])))
+                state = each[draft.doses[j][self.places.place] * self.places.rows + np.arange(self.places.rows)]
+            if (draft.doses == before).all():
+                break
+        return draft
+
+    def begun_anew(self, draft: Draft, starts: Sequence[Doses]) -> Draft:
+        """The same layers with the doses that are best at each place, of those it has and of those to which these
+        starts (n, m) lead."""
+        m, count = self.m, len(starts)
+        wide = Search(
+            self.box, self.scale, np.tile(self.places.targets, (count, 1)), self.frame.times(count),
+            np.zeros((0, m * count), dtype=bool), hands=_FEW_HANDS,
+        )  # fmt: skip
+        led = wide.polish(replace(draft, doses=np.concatenate(starts, axis=1)), 2).doses
+        tried = [draft.doses, *np.split(led, count, axis=1)]
+        costs = np.array([self._of_each(replace(draft, doses=doses)) for doses in tried])
+        best = costs.argmin(axis=0)
+        mixed = np.stack(tried)[best, :, np.arange(m)].T
+        return self.polish(replace(draft, doses=mixed), 1)
+
+    def _of_each(self, draft: Draft) -> Floats:
+        """(m,): what every place costs, the layers over it among it."""
+        state = self.places.start()
+        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
+            state = self.places.lay(state, slot, stick, doses)
+        return np.asarray(self.places.costs(state)[0] + PLACE_COST * (draft.doses != NONE).sum(axis=0))
+
+    def options(self, draft: Draft, j: int, state: State) -> tuple[State, Floats]:
+        """The states after every dose of layer j, and what each costs at each place (D + 1, m); inf for what must not
+        be. state: what lies there before the layer."""
+        each = self.places.each_dose(state, draft.slots[j], draft.sticks[j])
+        doses = len(self.scale.doses) + 1
+        allowed = self._may_lie(draft, j)[np.minimum(np.arange(doses), 1)]
+        allowed &= self._may_be_so_hard(draft, j)
+        after = each
+        tooth = self.box.tooth_left_at(self.places.steady_filled(state))[0]
+        allowed[1:] &= tooth >= self.frame.least_tooth
+        for slot, stick, laid in zip(draft.slots[j + 1 :], draft.sticks[j + 1 :], draft.doses[j + 1 :], strict=True):
+            short = self.box.tooth_left_at(self.places.steady_filled(after)) < self.frame.least_tooth
+            allowed &= ~(short & (laid != NONE))
+            after = self.places.lay(after, slot, stick, laid)
+        costs = self.places.costs(after)
+        costs[1:] += PLACE_COST
+        if not allowed.any(axis=0).all():
+            # A later layer that finds no tooth is no reason to leave a place without any answer.
+            stuck = ~allowed.any(axis=0)
+            allowed[draft.doses[j][stuck], stuck] = True
+        costs[~allowed] = _NEVER
+        return each, costs
+
+    def _may_lie(self, draft: Draft, j: int) -> Flags:
+        """(2, m): whether layer j may be left out at each place, and whether it may be laid there."""
+        rest = draft.without(j)
+        leave_out, lie = self._may_be_put_in(rest, j)
+        return np.array([leave_out, lie[:, draft.sticks[j]]])
+
+    def _may_be_put_in(self, draft: Draft, j: int) -> tuple[Flags, Flags]:
+        """Whether each place may do without a layer before layer j (m,), and may have each stick in it (m, n)."""
+        frame, laid = self.frame, draft.doses != NONE
+        before, after = laid[:j], laid[j:]
+        begun, goes_on = before.any(axis=0), after.any(axis=0)
+        leave_out = np.ones(self.m, dtype=bool)
+        if len(after):
+            following = np.array(draft.sticks[j:], dtype=np.intp)[after.argmax(axis=0)]
+            leave_out = begun | ~goes_on | frame.may_begin[np.arange(self.m), following]
+        lie = frame.may_lie & (begun[:, None] | frame.may_begin)
+        for stick, row in zip(draft.sticks[:j], before, strict=True):
+            lie[row] &= frame.follow[stick]
+        for stick, row in zip(draft.sticks[j:], after, strict=True):
+            lie[row] &= frame.follow[:, stick]
+        lie[(laid.sum(axis=0) >= frame.most_passes) | (frame.breath & (begun | goes_on))] = False
+        if frame.begins and j == 0:
+            leave_out = leave_out & frame.free
+        return leave_out, lie
+
+    def _may_be_so_hard(self, draft: Draft, j: int) -> Flags:
+        """(D + 1, m): no harder first than the school begins, heavy only where nothing comes after, and nothing where
+        something heavy lies."""
+        allowed = np.ones((len(self.scale.doses) + 1, self.m), dtype=bool)
+        begun = (draft.doses[:j] != NONE).any(axis=0)
+        too_hard = self.scale.hard > self.frame.first_hardest
+        allowed[np.ix_(too_hard, ~begun)] = False
+        later = draft.doses[j + 1 :]
+        if len(later):
+            following = later[(later != NONE).argmax(axis=0), np.arange(self.m)]
+            allowed[NONE] = begun | ~too_hard[following]
+        if self.frame.rising:
+            heavy = self.scale.hard == HEAVY
+            under = (heavy[draft.doses[:j]]).any(axis=0)
+            over = (draft.doses[j + 1 :] != NONE).any(axis=0)
+            allowed[1:, under] = False
+            allowed[np.ix_(heavy, over)] = False
+            if not self.frame.may_be_heavy(j, len(draft)):
+                allowed[heavy] = False
+        return allowed
+
+    def chosen(self, costs: Floats, somewhere: bool = False) -> Doses:
+        """The doses (m,) of one layer by what each costs (D + 1, m), and by how natural their area is.
+
+        somewhere: it must lie at one place at least.
+        """
+        breath = costs.copy()
+        breath[2:, self.frame.breath] = _NEVER
+        best = breath[1:].argmin(axis=0) + 1
+        off, on = breath[0], breath[best, np.arange(self.m)]
+        if not len(self._areas):
+            return np.where(on < off, best, NONE)
+        if somewhere and not (on < off).any() and np.isfinite(on).any():
+            off = off.copy()
+            off[int(np.argmin(np.where(np.isfinite(on), on - np.minimum(off, _MISSING), _NEVER)))] = _MISSING
+        area = self._areas[int(np.argmin(_by_area(self._areas, off[:, None], on[:, None])))]
+        lies = np.where(area > 0, on <= off + SCATTER_COST, on + SCATTER_COST < off)
+        return np.where(lies, best, NONE)
+
+    def entries(self, draft: Draft, places: Iterator[int] | range | None = None) -> list[_Entry]:
+        """Sticks that may be put in, the most promising first. places: before which layers; before all by default."""
+        found: list[_Entry] = []
+        states = [self.steady.start()]
+        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
+            states.append(self.steady.lay(states[-1], slot, stick, doses))
+        off = self.steady.costs(states[-1])[0]
+        for j in range(len(draft) + 1) if places is None else places:
+            found += self._entries_at(draft, j, states[j], off)
+        return sorted(found, key=lambda entry: (round(entry.cost, 6), entry.j, entry.stick))
+
+    def _entries_at(self, draft: Draft, j: int, state: State, off: Floats) -> list[_Entry]:
+        sticks = self._that_fit(draft, j)
+        if not len(sticks):
+            return []
+        after = self._laid_once(state, sticks)
+        for slot, stick, doses in zip(draft.slots[j:], draft.sticks[j:], draft.doses[j:], strict=True):
+            after = self.steady.lay(after, slot, stick, doses)
+        on = (self.steady.costs(after) + PLACE_COST).reshape(-1, len(sticks), self.m).min(axis=0).T
+        tooth = self.box.tooth_left_at(state.filled)
+        _, lie = self._may_be_put_in(draft, j)
+        on[~lie[:, sticks] | (tooth < self.frame.least_tooth)[:, None]] = _NEVER
+        out = off.copy()
+        if self.frame.begins and j == 0:
+            out[~self.frame.free] = 1e3
+        costs_of = _by_area(self._areas, out[:, None], on).min(axis=0)
+        needed = self.frame.must & ~np.isin(np.arange(len(self.frame.must)), draft.sticks)
+        more = [self._of_sticks((*draft.sticks, int(stick))) - _MISSING * bool(needed[stick]) for stick in sticks]
+        return [_Entry(float(c + m), j, int(k)) for c, m, k in zip(costs_of, more, sticks, strict=True)]
+
+    def _laid_once(self, state: State, sticks: NDArray[np.intp]) -> State:
+        """The states after each of the screened doses of each stick, at every place: (doses · sticks · m)."""
+        start, stick = state.times(len(sticks)), np.repeat(sticks, self.m)
+        after = []
+        for dose in self.scale.tried:
+            how_hard = np.full(len(stick), self.scale.pressure[dose])
+            times = np.full(len(stick), self.scale.times[dose])
+            after.append(State(*self.box.strokes(start.roots, start.filled, stick, how_hard, times)))
+        return State.joined(after)
+
+    def _that_fit(self, draft: Draft, j: int) -> NDArray[np.intp]:
+        """The sticks (indices) that may be a layer before layer j."""
+        frame = self.frame
+        fits = np.zeros(len(self.box.sticks), dtype=bool)
+        fits[self.usable] = True
+        if self.box.once_a_stick:
+            fits[list(draft.sticks)] = False
+        if len(set(draft.sticks)) >= frame.most_sticks:
+            fits &= np.isin(np.arange(len(fits)), draft.sticks)
+        if frame.begins and j == 0:
+            fits &= frame.may_begin.any(axis=0)
+        if frame.begins and j > 0 and not len(draft):
+            fits[:] = False
+        return np.flatnonzero(fits)
+
+    def grown(self, draft: Draft, tried: int = _TRIED) -> Draft | None:
+        """The plan with the best layer more; None if there is none."""
+        best = self._best_of(draft, self.entries(draft)[:tried])
+        return best[1] if best else None
+
+    def with_best_of(self, draft: Draft, entries: list[_Entry]) -> Draft:
+        """The plan with the best of these put in."""
+        best = self._best_of(draft, entries)
+        return best[1] if best else draft
+
+    def _best_of(self, draft: Draft, entries: list[_Entry]) -> tuple[float, Draft] | None:
+        """The cheapest of the plans that these make, its doses chosen, and its cost."""
+        best: tuple[float, Draft] | None = None
+        for entry in entries:
+            longer = draft.with_one(entry.j, entry.stick)
+            state = self.places.start()
+            for q in range(entry.j):
+                state = self.places.lay(state, longer.slots[q], longer.sticks[q], longer.doses[q])
+            _, costs = self.options(longer, entry.j, state)
+            doses = self.chosen(costs, bool(self.frame.must[entry.stick]))
+            longer = longer.laid(entry.j, doses)
+            colours = costs[doses, np.arange(self.m)].sum() - PLACE_COST * (doses != NONE).sum()
+            cost = float(colours) + self._besides(longer)
+            if best is None or cost < best[0] - _WORTHWHILE:
+                best = cost, longer
+        return best
+
+    def exchanged(self, draft: Draft) -> Draft:
+        """The plan with other sticks in its layers, as far as one exchange each pays."""
+        cost = self.total(draft)
+        for j in range(len(draft)):
+            rest = draft.without(j)
+            entries = [entry for entry in self.entries(rest, range(j, j + 1)) if entry.stick != draft.sticks[j]]
+            other = self._best_of(rest, entries[:_TRIED_PER_LAYER])
+            if other is not None and other[0] < _PROMISING * cost:
+                changed = self.polish(other[1], 1)
+                now = self.total(changed)
+                if now < cost - _WORTHWHILE:
+                    draft, cost = changed, now
+        return draft
+
+    def moved(self, draft: Draft) -> Draft:
+        """The plan with one layer taken out and the best of all put in, as long as that pays."""
+        cost = self.total(draft)
+        losses = [self.total(draft.without(j)) for j in range(len(draft))]
+        for j in np.argsort(losses, kind="stable"):
+            rest = self.polish(draft.without(int(j)), 1)
+            other = self.grown(rest)
+            if other is not None:
+                other = self.polish(other, 1)
+                now = self.total(other)
+                if now < cost - _WORTHWHILE:
+                    return self.moved(other)
+        return draft
+
+    def settled(self, draft: Draft) -> Draft:
+        """The plan with pressure that never falls from layer to layer: where a later one is softer than any before it,
+        the place that minds least is pressed harder. Accents of one or two places do not count."""
+        if not self.frame.rising:
+            return draft
+        state, hardest = self.places.start(), -1
+        for j in range(len(draft)):
+            doses = draft.doses[j]
+            if np.count_nonzero(doses) > _ACCENT:
+                own = int(self.scale.hard[doses].max())
+                if own < hardest:
+                    _, costs = self.options(draft, j, state)
+                    more = costs - np.minimum(costs[doses, np.arange(self.m)], 1e3)
+                    more[self.scale.hard != hardest] = _NEVER
+                    dose, place = np.unravel_index(int(np.argmin(more)), more.shape)
+                    if np.isfinite(costs[dose, place]):
+                        doses = doses.copy()
+                        doses[place] = dose
+                        draft = draft.laid(j, doses)
+                hardest = max(hardest, own)
+            state = self.places.lay(state, draft.slots[j], draft.sticks[j], draft.doses[j])
+        return draft
+
+    def shrunk(self, draft: Draft, tried: int = 3) -> Draft:
+        """The plan with the layer fewer that is least missed."""
+        every = sorted((self.total(draft.without(j)), j) for j in range(len(draft)))
+        shorter = [self.polish(draft.without(j), 1) for _, j in every[:tried]]
+        return min(shorter, key=self.total)
+
+
+def _by_area(areas: Floats, off: Floats, on: Floats) -> Floats:
+    """(v, k): what k layers cost in every natural area (v, m), if each place (m, k) may depart from it at a price."""
+    inside = np.minimum(np.minimum(on, off + SCATTER_COST), 1e4)
+    outside = np.minimum(np.minimum(off, on + SCATTER_COST), 1e4)
+    return np.asarray(areas @ (inside - outside) + outside.sum(axis=0))
+
+
+_ACCENT = 2
+HEAVY = PRESSURES.index("heavy")

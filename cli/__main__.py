@@ -11,14 +11,14 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 import numpy as np
-from PIL import Image
 
-from cli.layers import count_of, foreseen, planned
+from cli.layers import MOST_FORECAST, count_of, foreseen, mapped, planned, save
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
 from core.exchange.json_files import NamedSpot, read_passes, read_plan, read_spots
 from core.exchange.tray_csv import read_tray
+from core.layers.fields import LEAST_MM2, USUAL_DOSES
 from core.look.picture import MAX_BYTES, Picture, read_picture
 from core.look.reading import read_spot
 from core.look.study import WORKING_SIZE, Person, study
@@ -26,6 +26,7 @@ from core.look.views import enlarged, scaled
 from core.optics.medium import Layered
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
+from core.plan.mapped import HEAD_MM
 from core.plan.setup import LaidOutTray, Setup, lay_out, lay_out_kit, usual_setup
 from core.plan.solve import mix
 from core.recipe.figure import Mixed, figure_plan
@@ -34,9 +35,6 @@ from core.recipe.palette import choose_palette, pair_costs, weighed
 from core.recipe.ramp import ramp
 from core.recipe.recipe import Recipe
 from core.recipe.why import why
-
-MOST_FORECAST = 1800
-"""Longer side of a forecast in pixels."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -65,9 +63,11 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--spots", required=True, metavar="FILE.json")
     plan.add_argument("--tray", required=True, metavar="FILE.csv")
     _add_choices(plan)
-    plan.add_argument(
-        "--layers", metavar="N|auto", help="plan each figure in so many layers, or as many as are worth it"
-    )
+    plan.add_argument("--layers", metavar="N|auto", help="plan figures in so many layers, or in as many as pay")
+    plan.add_argument("--maps", metavar="DIR", help="write a map of every layer, and the picture after it")
+    plan.add_argument("--doses", type=int, default=USUAL_DOSES, metavar="N", help="of a map, besides none")
+    plan.add_argument("--least-area", type=float, default=LEAST_MM2, metavar="MM2", help="the smallest of a map")
+    plan.add_argument("--head", type=float, default=HEAD_MM, metavar="MM", help="how high a head is on the sheet")
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
     plan.add_argument("--forecast", metavar="OUT.png", help="write the skin as these recipes will make it")
@@ -130,7 +130,10 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     seen = np.array([reading.swatch.lab for reading in readings])
     figures: dict[str, Any] = {}
     if options.layers:
-        recipes, said = planned(laid_out, spots, seen, count_of(options.layers))
+        recipes, said, plans = planned(laid_out, spots, seen, count_of(options.layers))
+        if options.maps or options.forecast:
+            maps = mapped(laid_out, picture, plans, options)
+            said = [figure | {"maps": row} for figure, row in zip(said, maps, strict=True)]
         figures = {"figures": said}
     else:
         recipes = mix(laid_out, seen, [spot.role for spot in spots])
@@ -200,19 +203,13 @@ def _extras(
             )
             for figure in figures
         ]
-    if options.forecast:
+    if options.forecast and not options.layers:
         small = scaled(picture, MOST_FORECAST)
         owners = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).coloured
         results = np.array([recipe.result.lab for recipe in recipes])
         mine = [np.array([spot.figure == figure for spot in spots]) for figure in figures]
         palettes = [Palette(seen[own], results[own]) for own in mine]
-        pixels = forecast(small, enlarged(owners, small), palettes)
-        try:
-            Image.fromarray(pixels).save(options.forecast, "PNG")
-        except (OSError, ValueError) as error:
-            raise InputError(
-                "no_file", f"{options.forecast} cannot be written.", "Check the path.", "--forecast"
-            ) from error
+        save(forecast(small, enlarged(owners, small), palettes), options.forecast, "--forecast")
         said["forecast"] = options.forecast
     return said
 

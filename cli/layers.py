@@ -2,25 +2,37 @@
 
 from __future__ import annotations
 
+import argparse
 from collections.abc import Sequence
 from dataclasses import asdict
+from pathlib import Path
 from typing import Any
 
 import numpy as np
+from PIL import Image
 
+from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.exchange.json_files import FileLayer, NamedSpot
 from core.layers.curve import MOST
+from core.layers.fields import Fields, Maps
 from core.layers.natural import Spot
 from core.layers.plan import Plan, Plans
+from core.look.picture import Picture
+from core.look.study import WORKING_SIZE, Person, study
+from core.look.views import Pixels, as_it_is, faded, scaled
 from core.optics.kit import Kit
 from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.plan.layered import figures_of
+from core.plan.mapped import after_picture, enlarged_to, ground_of, map_picture, maps_of
 from core.plan.setup import LaidOutTray
 from core.recipe.recipe import Recipe, work_out
+
+MOST_FORECAST = 1800
+"""Longer side of a forecast in pixels."""
 
 
 def count_of(said: str) -> int:
@@ -34,19 +46,20 @@ def count_of(said: str) -> int:
 
 def planned(
     laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int
-) -> tuple[list[Recipe], list[dict[str, Any]]]:
-    """The recipe of every spot, read off its figure's plan, and what is said of the plans."""
+) -> tuple[list[Recipe], list[dict[str, Any]], list[Plan]]:
+    """The recipe of every spot, read off its figure's plan; what is said of the plans; and the plans."""
     figures = list(dict.fromkeys(spot.figure for spot in spots))
     numbers = [[i for i, spot in enumerate(spots) if spot.figure == figure] for figure in figures]
     rows = [[_spot(spots[i], seen[i]) for i in held] for held in numbers]
     passes: dict[int, tuple[Pass, ...]] = {}
-    said = []
+    said, chosen = [], []
     for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, max(count, MOST)), strict=True):
         plan = plans.of(count or plans.recommended)
+        chosen.append(plan)
         passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}
         said.append({"figure": figure} | _said(plans, plan, held, laid_out))
     judged = laid_out.judged(seen)
-    return [work_out(laid_out.kit, passes[i], judged[i], spot.role) for i, spot in enumerate(spots)], said
+    return [work_out(laid_out.kit, passes[i], judged[i], spot.role) for i, spot in enumerate(spots)], said, chosen
 
 
 def _spot(spot: NamedSpot, lab: Floats) -> Spot:
@@ -90,3 +103,49 @@ def foreseen(kit: Kit, layers: Sequence[FileLayer]) -> list[dict[str, Any]]:
         rows = [asdict(pass_) | {"after": seen} for pass_, seen in zip(passes, after, strict=True)]
         said.append({"spot": spot, "figure": figure, "passes": rows})
     return said
+
+
+def mapped(
+    laid_out: LaidOutTray, picture: Picture, plans: Sequence[Plan], options: argparse.Namespace
+) -> list[dict[str, Any]]:
+    """Maps of every layer and the pictures after them, written as files, and what is said of them by figure."""
+    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in plans])
+    large = scaled(picture, MOST_FORECAST)
+    forecast, said = faded(large), []
+    for figure, plan in enumerate(plans):
+        fields, steps = maps_of(
+            laid_out, plan, ground_of(seen, figure, options.head), options.doses, options.least_area
+        )
+        *_, maps = steps
+        off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))
+        row: dict[str, Any] = {"mean": round(float(off.mean()), 2), "p90": round(float(np.percentile(off, 90)), 2)}
+        row["doses"] = [[asdict(dose) for dose in doses] for doses in maps.doses]
+        if options.maps:
+            row["files"] = _write_maps(Path(options.maps), figure, plan, fields, maps, as_it_is(seen.small))
+        if options.forecast:
+            forecast = after_picture(forecast, *enlarged_to(large, seen, figure, fields, maps), len(plan.layers))
+        said.append(row)
+    if options.forecast:
+        save(forecast, options.forecast, "--forecast")
+    return said
+
+
+def _write_maps(folder: Path, figure: int, plan: Plan, fields: Fields, maps: Maps, base: Pixels) -> list[str]:
+    names = []
+    for number in range(len(plan.layers)):
+        for kind, pixels in (
+            ("map", map_picture(fields.ground, maps, number)),
+            ("after", after_picture(base, fields, maps, number + 1)),
+        ):
+            names.append(f"figure-{figure + 1}-layer-{number + 1}-{kind}.png")
+            save(pixels, str(folder / names[-1]), "--maps")
+    return names
+
+
+def save(pixels: Pixels, name: str, field: str) -> None:
+    """Writes a PNG. Raises InputError (`no_file`)."""
+    try:
+        Path(name).parent.mkdir(parents=True, exist_ok=True)
+        Image.fromarray(pixels).save(name, "PNG")
+    except (OSError, ValueError) as error:
+        raise InputError("no_file", f"{name} cannot be written.", "Check the path.", field) from error

@@ -41,6 +41,7 @@ from core.recipe.table import Table
 from core.skin.reflectance import layers, skin_reflectance
 from core.skin.solve import skins_of
 from tools.bench_eyes import bench_eyes, bench_look
+from tools.bench_layers import bench_layers
 from tools.derive_skin import report
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.site import Json, Visitor, demo_server, seen, to_send
@@ -360,6 +361,7 @@ if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
     for figure in (
         bench_solve,
+        bench_layers,
         bench_palette,
         bench_optics,
         bench_picture,

@@ -114,6 +114,11 @@ def xyz_to_hex(xyz: ArrayLike) -> str:
     return "#" + "".join(f"{channel:02x}" for channel in rgb)
 
 
+def xyz_to_pixels(xyz: ArrayLike) -> NDArray[np.uint8]:
+    """The nearest displayable sRGB pixels (…, 3) of XYZ (…, 3)."""
+    return np.asarray(np.rint(srgb_encode(np.asarray(xyz, dtype=float) @ _XYZ_TO_SRGB) * 255), dtype=np.uint8)
+
+
 def hex_to_lab(code: str) -> Floats:
     """CIELAB (3,) of `#rrggbb`."""
     return xyz_to_lab(hex_to_xyz(code))

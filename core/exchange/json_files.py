@@ -104,7 +104,7 @@ def _levels(row: dict[str, Any], where: str) -> dict[int, Pass]:
         if spot != int(spot) or not 0 <= spot < LIMITS.spots:
             raise InputError("bad_field", f"There is no spot {spot:g}.", "Count spots from 0.", f"{here}.spot")
         if repeats != int(repeats):
-            raise InputError("bad_repeats", f"{repeats:g} is not a whole number.", "Use 1 to 3.", f"{here}.repeats")
+            raise InputError("bad_repeats", f"{repeats:g} is no whole number.", "Use 1 to 3.", f"{here}.repeats")
         levels[int(spot)] = Pass(stick, _text(level, "pressure", here, "light"), int(repeats), technique)
     return levels
 

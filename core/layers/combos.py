@@ -54,9 +54,13 @@ class Combos:
     Areas do not count here, and few hands stand for all: what is found is where the search for a plan begins.
     """
 
-    def __init__(self, places: Places, frame: Frame, place_cost: float, stick_costs: Floats) -> None:
-        """places: under the steady hand alone. stick_costs (n,): what using a stick at all costs."""
+    def __init__(
+        self, places: Places, frame: Frame, place_cost: float, stick_costs: Floats, unsteady: bool = True
+    ) -> None:
+        """places: under the steady hand alone. stick_costs (n,): what using a stick at all costs. unsteady: whether
+        hands count at all."""
         self.places, self.frame = places, frame
+        self._films = _UNSTEADY if unsteady else _STEADY
         self.box, self.scale = places.box, places.scale
         self._place_cost, self._stick_costs = place_cost, stick_costs
         self._doses = self.scale.tried
@@ -68,7 +72,7 @@ class Combos:
 
     def best_doses(self, sticks: Sticks, count: int = 1) -> list[Doses]:
         """The doses (n, m) of the best stacks of every place, of the second best and so on, each of other layers."""
-        costs, used = self._costs(_Layered(sticks[1:], 0, np.array(sticks[:1])), _UNSTEADY, must=False)
+        costs, used = self._costs(_Layered(sticks[1:], 0, np.array(sticks[:1])), self._films, must=False)
         _, kind = np.unique(used != NONE, axis=0, return_inverse=True)
         found = np.empty((count, self.places.count), dtype=np.intp)
         for place, row in enumerate(costs[:, 0]):
@@ -83,20 +87,21 @@ class Combos:
     ) -> tuple[float, Sticks]:
         """The best list with one of the candidates more, and its cost. places: before which layers; any by default."""
         best: tuple[float, Sticks] = (np.inf, sticks)
-        steady, unsteady = (self._best_with(sticks, films) for films in (_STEADY, _UNSTEADY))
+        steady, unsteady = (self._best_with(sticks, films) for films in (_STEADY, self._films))
         rest = self._stick_costs[list(sticks)].sum()
         for at in range(len(sticks) + 1) if places is None else sorted(set(places)):
-            fitting = self._that_fit(sticks, at, candidates)
-            for films, without in ((_STEADY, steady), (_UNSTEADY, unsteady)):
+            fitting = every = self._that_fit(sticks, at, candidates)
+            for films, without in ((_STEADY, steady), (self._films, unsteady)):
                 if not len(fitting):
                     break
                 each, _ = self._costs(_Layered(sticks, at, fitting), films)
-                least = each.min(axis=2)
-                if not (self.frame.begins and at == 0):
-                    least = np.minimum(least, without[:, None])
+                used = each.min(axis=2)
+                least = used if self.frame.begins and at == 0 else np.minimum(used, without[:, None])
                 total = least.sum(axis=0) + self._stick_costs[fitting] + rest
+                # What must be in must lie somewhere: where that costs least.
+                total += np.where(self.frame.must[fitting], (used - least).min(axis=0), 0.0)
                 order = np.argsort(total, kind="stable")
-                if films is _STEADY:
+                if fitting is every:
                     np.minimum.at(self._seen_at, fitting, total)
                     fitting = fitting[order[:_SHORTLISTED]]
                 else:
@@ -123,15 +128,16 @@ class Combos:
                 break
         return sticks
 
-    def _best_with(self, sticks: Sticks, films: Floats = _UNSTEADY) -> Floats:
+    def _best_with(self, sticks: Sticks, films: Floats | None = None) -> Floats:
         """(m,): the least that each place costs with these."""
         if not sticks:
             return np.full(self.places.count, _NEVER)
-        costs, _ = self._costs(_Layered(sticks[1:], 0, np.array(sticks[:1])), films, must=False)
+        layered = _Layered(sticks[1:], 0, np.array(sticks[:1]))
+        costs, _ = self._costs(layered, self._films if films is None else films, must=False)
         return np.asarray(costs[:, 0].min(axis=1))
 
     def _that_fit(self, sticks: Sticks, at: int, candidates: Indices) -> Indices:
-        fits = ~np.isin(candidates, sticks)
+        fits = ~np.isin(candidates, sticks) & (len(sticks) < self.frame.most_sticks)
         if self.frame.begins and at == 0:
             fits &= self.frame.may_begin[:, candidates].any(axis=0)
         if self.frame.begins and at > 0 and not sticks:

@@ -16,7 +16,7 @@ _COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 4
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
 _FEWEST = 2
-_SHAKEN, _SHAKES, _ANY, _PROMISING = (7,), 5, 12, 1.06
+_SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5, 12, 12, 1.06, 1.8
 """At which numbers of layers the best plan is shaken up, how often, and how far below it a plan is followed up."""
 
 
@@ -29,10 +29,14 @@ class Curve:
         costs = np.where(np.isin(np.arange(len(search.box.sticks)), list(search.at_hand)), 0.0, NEW_STICK_COST)
         # What must be in comes first.
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
-        self._combos = Combos(search.steady, search.frame, PLACE_COST, costs)
+        self._combos = Combos(search.steady, search.frame, PLACE_COST, costs, len(search.places.hands) > 1)
 
     def keep(self, draft: Draft) -> bool:
-        """Keeps a plan if it is the best of its number of layers; whether it was."""
+        """Keeps a plan if it is the best of its number of layers that keeps the rules; whether it was."""
+        if not self.search.lawful(draft):
+            draft = self.search.polish(draft, 1)
+            if not self.search.lawful(draft):
+                return False
         cost, n = self.search.total(draft), len(draft)
         better = n not in self.best or cost < self.best[n][0] - 1e-6
         if better:
@@ -58,6 +62,9 @@ class Curve:
             if count in self.best:
                 yield from self._shaken(count, _SHAKES)
                 yield from self._down(count)
+        for count in (3, 2):
+            if count in self.best and search.thorough(count):
+                yield from self._shaken(count, _SHAKES_OF_FEW)
         yield from self._up(most)
 
     def _shaken(self, count: int, tries: int) -> Iterator[None]:
@@ -65,7 +72,7 @@ class Curve:
         rng, search = np.random.default_rng(count), self.search
         for _ in range(tries):
             cost, draft = self.best[count]
-            for _ in range(int(rng.integers(2, min(4, count)))):
+            for _ in range(int(rng.integers(1 if count < 4 else 2, min(4, count)))):
                 draft = draft.without(int(rng.integers(len(draft))))
             draft = search.polish(draft, 1)
             # The first of those put in is any good one, or the same would come back.
@@ -74,7 +81,8 @@ class Curve:
                 draft = search.polish(search.with_best_of(draft, [some[int(rng.integers(len(some)))]]), 1)
             while len(draft) < count and (longer := search.grown(draft)) is not None:
                 draft = search.polish(longer, 1)
-            if len(draft) == count and search.total(draft) < _PROMISING * cost:
+            near = _PROMISING_OF_FEW if search.thorough(count) else _PROMISING
+            if len(draft) == count and search.total(draft) < near * cost:
                 draft = self._anew(search.exchanged(draft))
             self.keep(draft)
             yield
@@ -98,7 +106,8 @@ class Curve:
 
     def _anew(self, draft: Draft) -> Draft:
         """A plan with its doses begun anew from the best stacks of its sticks."""
-        return self.search.begun_anew(draft, self._combos.best_doses(draft.sticks, _STARTS))
+        draft = self.search.begun_anew(draft, self._combos.best_doses(draft.sticks, _STARTS))
+        return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
 
     def _down(self, start: int) -> Iterator[None]:
         for n in range(start, _FEWEST - 1, -1):

@@ -12,7 +12,7 @@ from core.colour.spaces import Floats, xyz_to_lab
 from core.layers.doses import MOST_STROKES, Scale
 from core.layers.hands import Hands
 from core.optics.medium import Box, Hand
-from core.optics.spectra import WEIGHTS
+from core.optics.spectra import COARSE_WEIGHTS, WEIGHTS
 from core.recipe.cost import CHOOSING_K_L
 from core.recipe.pool import forms_at
 
@@ -21,7 +21,7 @@ PLANNING_K_L = 0.7
 _WORSENS = 0.05
 """A place that is far off is worse than several that are a little off."""
 _AT_ONCE = 4096
-_WEIGHTS32 = WEIGHTS.astype(np.float32)
+_WEIGHTS32 = {len(weights): weights.astype(np.float32) for weights in (WEIGHTS, COARSE_WEIGHTS)}
 
 Doses = NDArray[np.intp]
 
@@ -74,11 +74,11 @@ class Places:
 
         slot: which column of the hands' is the layer's.
         """
+        if not doses.any():
+            return state
         times = len(state.filled) // self.rows
         by_row = np.tile(doses[self.place], times) if len(doses) == self.count else doses
         on = np.flatnonzero(by_row)
-        if not len(on):
-            return state
         row, dose = on % self.rows, by_row[on]
         hand, strokes = (
             self._hand[row],
@@ -108,8 +108,9 @@ class Places:
         # Strokes of one pressure are laid once and looked at after each.
         how_hard, once = np.repeat(pressures, self.rows), np.ones(times * self.rows, dtype=np.intp)
         after = [state.times(times)]
-        for _ in range(MOST_STROKES):
-            after.append(State(*self.box.strokes(after[-1].roots, after[-1].filled, stick, how_hard, once, hand=hand)))
+        for number in range(MOST_STROKES):
+            laid = self.box.strokes(after[-1].roots, after[-1].filled, stick, how_hard, once, hand=hand, before=number)
+            after.append(State(*laid))
         roots = np.stack([each.roots for each in after]).reshape(MOST_STROKES + 1, times, *state.roots.shape)
         filled = np.stack([each.filled for each in after]).reshape(MOST_STROKES + 1, times, -1)
         found = [state]
@@ -121,7 +122,8 @@ class Places:
 
     def labs(self, state: State) -> NDArray[np.float32]:
         """CIELAB (rows, 3)."""
-        return np.asarray(xyz_to_lab(self.box.seen(state.roots).astype(np.float32, copy=False) @ _WEIGHTS32))
+        seen = self.box.seen(state.roots).astype(np.float32, copy=False)
+        return np.asarray(xyz_to_lab(seen @ _WEIGHTS32[seen.shape[1]]))
 
     def costs(self, state: State) -> Floats:
         """(k, m): what every place costs in the mean of the hands, for states of k times all rows.

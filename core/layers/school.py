@@ -60,7 +60,7 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
         may_lie=may_lie,
         may_begin=_may_begin(box, method, roles, lit) | breath[:, None],
         follow=follow,
-        begins=method.base_first and not (method.under_shade or method.under_light),
+        begins=method.begins_with_a_base,
         rising=get_medium(method.medium).lies == "film",
         first_hardest=max(PRESSURES.index(word) for word in method.first_pressures),
         breath=breath,

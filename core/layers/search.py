@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -23,6 +24,8 @@ NEW_STICK_COST = 0.15
 """What each stick costs that the piece needs at all."""
 _HANDS, _FEW_HANDS = 7, 3
 _TRIED, _TRIED_PER_LAYER = 6, 3
+_FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 16, 8
+"""Plans of so few layers from so small a tray are searched more thoroughly, since that costs little."""
 _WORTHWHILE = 1e-4
 _PROMISING = 1.03
 """By how much a changed plan may cost more before its other layers are chosen anew."""
@@ -171,16 +174,17 @@ class Search:
         after = each
         tooth = self.box.tooth_left_at(self.places.steady_filled(state))[0]
         allowed[1:] &= tooth >= self.frame.least_tooth
+        alone = allowed.copy()
         for slot, stick, laid in zip(draft.slots[j + 1 :], draft.sticks[j + 1 :], draft.doses[j + 1 :], strict=True):
             short = self.box.tooth_left_at(self.places.steady_filled(after)) < self.frame.least_tooth
             allowed &= ~(short & (laid != NONE))
             after = self.places.lay(after, slot, stick, laid)
         costs = self.places.costs(after)
         costs[1:] += PLACE_COST
-        if not allowed.any(axis=0).all():
-            # A later layer that finds no tooth is no reason to leave a place without any answer.
-            stuck = ~allowed.any(axis=0)
-            allowed[draft.doses[j][stuck], stuck] = True
+        # Where the later layers would find no tooth whatever is done here, they give way when their turn comes.
+        allowed |= ~allowed.any(axis=0) & alone
+        stuck = ~allowed.any(axis=0)
+        allowed[draft.doses[j][stuck], stuck] = True
         costs[~allowed] = _NEVER
         return each, costs
 
@@ -189,6 +193,22 @@ class Search:
         rest = draft.without(j)
         leave_out, lie = self._may_be_put_in(rest, j)
         return np.array([leave_out, lie[:, draft.sticks[j]]])
+
+    def lawful(self, draft: Draft) -> bool:
+        """Whether a plan keeps every limit of the frame."""
+        used = {stick for stick, row in zip(draft.sticks, draft.doses, strict=True) if (row != NONE).any()}
+        if len(set(draft.sticks)) > self.frame.most_sticks or not set(np.flatnonzero(self.frame.must)) <= used:
+            return False
+        state = self.steady.start()
+        for j in range(len(draft)):
+            doses = draft.doses[j]
+            allowed = self._allowed(draft, j, doses)
+            short = self.box.tooth_left_at(state.filled) < self.frame.least_tooth
+            allowed &= ~(short & (doses != NONE))
+            if not allowed.all():
+                return False
+            state = self.steady.lay(state, draft.slots[j], draft.sticks[j], doses)
+        return True
 
     def _may_be_put_in(self, draft: Draft, j: int) -> tuple[Flags, Flags]:
         """Whether each place may do without a layer before layer j (m,), and may have each stick in it (m, n)."""
@@ -316,12 +336,12 @@ class Search:
     def _best_of(self, draft: Draft, entries: list[_Entry]) -> tuple[float, Draft] | None:
         """The cheapest of the plans that these make, its doses chosen, and its cost."""
         best: tuple[float, Draft] | None = None
+        states = [self.places.start()]
+        for q in range(max((entry.j for entry in entries), default=0)):
+            states.append(self.places.lay(states[-1], draft.slots[q], draft.sticks[q], draft.doses[q]))
         for entry in entries:
             longer = draft.with_one(entry.j, entry.stick)
-            state = self.places.start()
-            for q in range(entry.j):
-                state = self.places.lay(state, longer.slots[q], longer.sticks[q], longer.doses[q])
-            _, costs = self.options(longer, entry.j, state)
+            _, costs = self.options(longer, entry.j, states[entry.j])
             doses = self.chosen(costs, bool(self.frame.must[entry.stick]))
             longer = longer.laid(entry.j, doses)
             colours = costs[doses, np.arange(self.m)].sum() - PLACE_COST * (doses != NONE).sum()
@@ -330,33 +350,59 @@ class Search:
                 best = cost, longer
         return best
 
+    def thorough(self, layers: int) -> bool:
+        """Whether plans of so many layers are few enough to be looked at more closely."""
+        return layers <= _FEW_LAYERS and len(self.usable) <= _FEW_STICKS
+
     def exchanged(self, draft: Draft) -> Draft:
         """The plan with other sticks in its layers, as far as one exchange each pays."""
-        cost = self.total(draft)
+        cost, few = self.total(draft), self.thorough(len(draft))
         for j in range(len(draft)):
             rest = draft.without(j)
             entries = [entry for entry in self.entries(rest, range(j, j + 1)) if entry.stick != draft.sticks[j]]
-            other = self._best_of(rest, entries[:_TRIED_PER_LAYER])
-            if other is not None and other[0] < _PROMISING * cost:
-                changed = self.polish(other[1], 1)
-                now = self.total(changed)
-                if now < cost - _WORTHWHILE:
-                    draft, cost = changed, now
+            if few:
+                tried = [self._best_of(rest, [entry]) for entry in entries[:_TRIED_OF_FEW]]
+            else:
+                tried = [self._best_of(rest, entries[:_TRIED_PER_LAYER])]
+            for other in tried:
+                if other is not None and (few or other[0] < _PROMISING * cost):
+                    changed = self.polish(other[1], 1)
+                    changed = self.paired(changed) if few else changed
+                    now = self.total(changed)
+                    if now < cost - _WORTHWHILE:
+                        draft, cost = changed, now
         return draft
 
-    def moved(self, draft: Draft) -> Draft:
-        """The plan with one layer taken out and the best of all put in, as long as that pays."""
-        cost = self.total(draft)
-        losses = [self.total(draft.without(j)) for j in range(len(draft))]
-        for j in np.argsort(losses, kind="stable"):
-            rest = self.polish(draft.without(int(j)), 1)
-            other = self.grown(rest)
-            if other is not None:
-                other = self.polish(other, 1)
-                now = self.total(other)
-                if now < cost - _WORTHWHILE:
-                    return self.moved(other)
+    def paired(self, draft: Draft) -> Draft:
+        """The same layers, the doses of every two of them chosen anew together."""
+        for a, b in itertools.combinations(range(len(draft)), 2):
+            draft = self._together(draft, a, b)
         return draft
+
+    def _together(self, draft: Draft, a: int, b: int) -> Draft:
+        """The plan with the doses of layers a < b that are best together at each place, whatever the areas."""
+        tried = []
+        for dose in range(len(self.scale.doses) + 1):
+            with_a = draft.laid(a, np.full(self.m, dose))
+            state = self.places.start()
+            for q in range(b):
+                state = self.places.lay(state, with_a.slots[q], with_a.sticks[q], with_a.doses[q])
+            allowed = self._allowed(with_a, a, np.full(self.m, dose))
+            _, costs = self.options(with_a, b, state)
+            costs = costs + PLACE_COST * (dose != NONE)
+            costs[:, ~allowed] = _NEVER
+            tried.append(costs)
+        every = np.array(tried)
+        best = every.reshape(-1, self.m).argmin(axis=0)
+        first, second = np.divmod(best, every.shape[1])
+        other = draft.laid(a, first).laid(b, second)
+        return other if self.lawful(other) and self.total(other) < self.total(draft) - _WORTHWHILE else draft
+
+    def _allowed(self, draft: Draft, j: int, doses: Doses) -> Flags:
+        """(m,): whether layer j may have these doses (m,)."""
+        places = np.arange(self.m)
+        allowed = self._may_lie(draft, j)[np.minimum(doses, 1), places] & self._may_be_so_hard(draft, j)[doses, places]
+        return np.asarray(allowed & ~(self.frame.breath & (doses > 1)))
 
     def settled(self, draft: Draft) -> Draft:
         """The plan with pressure that never falls from layer to layer: where a later one is softer than any before it,
@@ -390,6 +436,8 @@ class Search:
 
 def _by_area(areas: Floats, off: Floats, on: Floats) -> Floats:
     """(v, k): what k layers cost in every natural area (v, m), if each place (m, k) may depart from it at a price."""
+    if not len(areas):
+        return np.asarray(np.minimum(off, on).sum(axis=0, keepdims=True))
     inside = np.minimum(np.minimum(on, off + SCATTER_COST), 1e4)
     outside = np.minimum(np.minimum(off, on + SCATTER_COST), 1e4)
     return np.asarray(areas @ (inside - outside) + outside.sum(axis=0))

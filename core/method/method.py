@@ -73,6 +73,11 @@ class Method:
     first_in_light_alone: bool = False
     darks_out_of_lights: float = 0.0
 
+    @property
+    def begins_with_a_base(self) -> bool:
+        """Whether a plan's first layer is one base for all the skin, rather than under-colours by light."""
+        return self.base_first and not (self.under_shade or self.under_light or self.first_in_light_alone)
+
     def may_lie_over(self, lightness: Floats, slack_l: float) -> NDArray[np.bool_]:
         """(n, n): whether the stick of the column may lie over that of the row, by their L* (n,) and the order."""
         rising = lightness[None, :] - lightness[:, None]

@@ -86,17 +86,12 @@ def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
     length (…, 31) are several times faster than columns.
     Source: Yule & Nielsen 1951, with n = 2.
     """
-    return covered_twice_through(root, r0, np.square(t), coverage)
-
-
-def covered_twice_through(root: Floats, r0: Floats, t_squared: Floats, coverage: Any) -> Floats:
-    """As `covered`, of the square of the transmittance."""
     shape = np.broadcast_shapes(root.shape, r0.shape, np.shape(coverage))
     seen = np.empty(shape, dtype=root.dtype)
     np.square(root, out=seen)
     below = np.multiply(seen, r0)
     np.subtract(1, below, out=below)
-    seen *= t_squared
+    seen *= np.square(t)
     seen /= below
     seen += r0
     np.sqrt(seen, out=seen)
@@ -104,6 +99,20 @@ def covered_twice_through(root: Floats, r0: Floats, t_squared: Floats, coverage:
     seen *= coverage
     seen += root
     return seen
+
+
+def cover(roots: Floats, r0: Floats, t_squared: Floats, coverage: Floats) -> None:
+    """As `covered`, in place: roots, r0 and the square of the transmittance are (g, 31), coverage (g, 1)."""
+    seen = np.multiply(roots, roots)
+    r0_seen = np.multiply(seen, r0)
+    np.subtract(1, r0_seen, out=r0_seen)
+    seen *= t_squared
+    seen /= r0_seen
+    seen += r0
+    np.sqrt(seen, out=seen)
+    seen -= roots
+    seen *= coverage
+    roots += seen
 
 
 def absorption_for(target: Floats, ground: Floats, s: Floats, iterations: int = 40) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, lab_to_xyz
 from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Pass, actions_of, check_pass
-from core.optics.spectra import upsample
+from core.optics.spectra import COARSE, upsample
 from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import WHITE_PAPER, Support
 
@@ -84,6 +85,11 @@ class MarkerBox:
         self._steps = np.diff(COATS)
         self._push = np.array([PUSHED_BY_BLENDER if stick.colourless else PUSHED for stick in sticks])
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
+
+    def coarse(self) -> MarkerBox:
+        other = copy(self)
+        other._light, other.dye = self._light[COARSE], self.dye[:, COARSE]
+        return other
 
     def start(self, ground: Ground | None = None) -> MarkerState:
         light = _above_floor(ground.reflectance) if ground else self._light
@@ -170,15 +176,18 @@ class MarkerBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
+        before: int = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         """A coat that covers a part of the patch is a flicked one; each coat counts as one more of its stick."""
         ink, filled = roots.copy(), filled.copy()
         for number in range(int(times.max(initial=0))):
             on = np.flatnonzero(times > number)
             its, which = hand.of(on), stick[on] if np.ndim(stick) else stick
-            strength = self._steps[number] * self._strength(filled[on]) * its.thickness
+            strength = (
+                self._steps[min(before + number, len(self._steps) - 1)] * self._strength(filled[on]) * its.thickness
+            )
             added = (strength[:, None] * self.dye[which]).astype(np.float32)
-            if technique == "wet" and number == 0:
+            if technique == "wet" and before + number == 0:
                 added -= np.float32(self._push[which, None]) * ink[on]
             part = np.minimum(pressure[on] * self._cover[which] * its.coverage, 1.0)
             ink[on] = self._paper.coated(ink[on], added, part[:, None].astype(np.float32))

@@ -126,6 +126,9 @@ class Box(Layered, Protocol):
     once_a_stick: bool
     """Whether the search must not use a stick twice in one stack, since its coats remember each other."""
 
+    def coarse(self) -> Box:
+        """The same at every second band (see core.optics.spectra.COARSE), for `blank`, `strokes` and `seen` alone."""
+
     def start(self, ground: Ground | None = None) -> Any:
         """The bare paper, or what another medium has left."""
 
@@ -150,11 +153,13 @@ class Box(Layered, Protocol):
         times: Any,
         technique: str = "lay",
         hand: Hand = STEADY,
+        before: int = 0,
     ) -> tuple[Any, Floats]:
         """One stick (index) over g states, or one for each (g,): roots (g, …) and deposits (g,) after some strokes.
 
         pressure (g,): how hard, anything above 0 up to 1 (see HOW_HARD); what ink has instead is the part of the patch
         that a coat covers. times (g,): how many strokes, 1 or more. hand: one for all or one for each state (g,).
+        before: how many strokes of the stick have just been laid there, which ink remembers.
         """  # fmt: skip
 
     def blank(self) -> tuple[Any, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,7 +25,7 @@ from core.optics.medium import (
     check_pass,
 )
 from core.optics.pencil import SCATTER_BY_OPACITY, rise
-from core.optics.spectra import N_BANDS
+from core.optics.spectra import COARSE
 from core.optics.stick import Stick
 from core.optics.support import Support
 
@@ -86,6 +87,12 @@ class OilPastelBox:
         self._masses = np.array(MASS_BY_PRESSURE)
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
 
+    def coarse(self) -> OilPastelBox:
+        other = copy(self)
+        other._paper = self._paper[COARSE]
+        other._k32, other._s32 = self._k32[:, COARSE], self._s32[:, COARSE]
+        return other
+
     def start(self, ground: Ground | None = None) -> OilState:
         below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
         nothing = np.zeros_like(below)
@@ -139,6 +146,7 @@ class OilPastelBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
+        before: int = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         roots, filled = roots.copy(), filled.copy()
         for number in range(int(times.max(initial=0))):
@@ -153,7 +161,7 @@ class OilPastelBox:
         return roots, filled
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
-        nothing = np.zeros(2 * N_BANDS + 1)
+        nothing = np.zeros(2 * len(self._paper) + 1)
         return np.concatenate([np.sqrt(self._paper), nothing]).astype(np.float32)[None], 0.0
 
     def expand(
@@ -174,8 +182,8 @@ class OilPastelBox:
                 parts = _laid(*parts, thick * k, thick * s, coverage.astype(np.float32)[:, None])
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
-                for part, where in zip(parts, _PARTS, strict=True):
-                    out[:, :, at, where] = part
+                for part, where in zip(parts, _split(out[:, :, at]), strict=True):
+                    where[...] = part
                 deposits[:, at] = now
         return out.reshape(group, -1, roots.shape[1]), deposits.reshape(-1)
 
@@ -223,20 +231,13 @@ class OilPastelBox:
         return outside(np.square(_seen(*_split(roots))))
 
 
-_PARTS = (
-    slice(0, N_BANDS),
-    slice(N_BANDS, 2 * N_BANDS),
-    slice(2 * N_BANDS, 3 * N_BANDS),
-    slice(3 * N_BANDS, 3 * N_BANDS + 1),
-)
-
 Parts = tuple[Floats, Floats, Floats, Floats]
 """Ground, K and S of the top film, its cover."""
 
 
 def _split(roots: Floats) -> Parts:
-    ground, k_top, s_top, cover = (roots[..., part] for part in _PARTS)
-    return ground, k_top, s_top, cover
+    n = roots.shape[-1] // 3
+    return roots[..., :n], roots[..., n : 2 * n], roots[..., 2 * n : 3 * n], roots[..., 3 * n :]
 
 
 def _seen(ground: Floats, k_top: Floats, s_top: Floats, cover: Any) -> Floats:

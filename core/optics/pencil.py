@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import Films, across, covered, covered_twice_through, film
+from core.optics.film import Films, across, cover, covered, film
 from core.optics.medium import (
     FADES,
     MAX_REPEATS,
@@ -25,6 +26,7 @@ from core.optics.medium import (
     between,
     check_pass,
 )
+from core.optics.spectra import COARSE
 from core.optics.stick import Stick
 from core.optics.support import Support
 
@@ -135,6 +137,14 @@ class PencilBox:
     def _k_of_mixture(self, mixed: Floats, s: Floats) -> Floats:
         """K of a mixture, of that average and of its S."""
         return mixed
+
+    def coarse(self) -> PencilBox:
+        other = copy(self)
+        other.__dict__.pop("_film_table", None)
+        other._paper = self._paper[COARSE]
+        bodies = self._bodies
+        other._bodies = Films(bodies.a[:, COARSE], bodies.b[:, COARSE], bodies.rate[:, COARSE])
+        return other
 
     def start(self, ground: Ground | None = None) -> DryState:
         below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
@@ -299,6 +309,7 @@ class PencilBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
+        before: int = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         if len(filled) > 2 * _PLACES_AT_ONCE:
             parts = [slice(i, i + _PLACES_AT_ONCE) for i in range(0, len(filled), _PLACES_AT_ONCE)]
@@ -307,27 +318,30 @@ class PencilBox:
                 for p in parts
             ]
             return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
-        most, even = int(times.max(initial=0)), int(times.min(initial=MAX_REPEATS)) == int(times.max(initial=0))
+        most = int(times.max(initial=0))
+        even = int(times.min(initial=most)) == most
         level = np.rint(pressure * _STEPS).astype(np.intp)
-        film = self._film_at[level] * (self.laying[technique] * self._give[stick] * hand.thickness)
-        cover = self._coverage_at[level] * (self._reach[stick] * hand.coverage)
-        offset = np.broadcast_to(stick * (_PER_FILM * _THICKEST), film.shape)
+        thick = self._film_at[level] * (_PER_FILM * self.laying[technique] * self._give[stick] * hand.thickness)
+        touched = self._coverage_at[level] * (self._reach[stick] * hand.coverage)
+        offset = stick * (_PER_FILM * _THICKEST)
         if even:
             roots, filled = roots.copy(), filled.copy()
         else:
             # Places with more strokes first: what goes on is then always a slice.
             order = np.argsort(-times, kind="stable")
             roots, filled, times = roots.take(order, axis=0), filled.take(order), times.take(order)
-            film, cover, offset = film.take(order), cover.take(order), offset.take(order)
+            thick, touched, offset = thick.take(order), touched.take(order), _some(offset, order)
         r0_at, t_squared_at = self._film_table
         for number in range(most):
             on = slice(None) if even else slice(int(np.count_nonzero(times > number)))
             shrink = np.sqrt(np.maximum(0.0, 1.0 - filled[on] / self.capacity))
-            thickness, coverage = film[on] * shrink, np.minimum(cover[on] * shrink, BURNISHED_COVERAGE)
-            at = np.minimum(thickness * _PER_FILM, _PER_FILM * _THICKEST - 1).astype(np.intp) + offset[on]
-            through = coverage.astype(np.float32)[:, None]
-            roots[on] = covered_twice_through(roots[on], r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), through)
-            filled[on] += thickness * coverage
+            film = thick[on] * shrink
+            coverage = np.minimum(touched[on] * shrink, BURNISHED_COVERAGE)
+            at = np.minimum(film, _PER_FILM * _THICKEST - 1).astype(np.intp) + _some(offset, on)
+            cover(
+                roots[on], r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), coverage.astype(np.float32)[:, None]
+            )
+            filled[on] += film * coverage / _PER_FILM
         if even:
             return roots, filled
         back = np.empty_like(order)
@@ -376,7 +390,7 @@ class PencilBox:
         return outside(np.square(roots))
 
 
-def _some(factors: Any, which: slice) -> Any:
+def _some(factors: Any, which: Any) -> Any:
     """Those of some places, if there is one for each."""
     return factors[which] if np.ndim(factors) else factors
 

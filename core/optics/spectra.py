@@ -23,6 +23,21 @@ def _load_weights() -> Floats:
 WEIGHTS: Floats = _load_weights()
 """(31, 3): XYZ = reflectance @ WEIGHTS. Derived by tools/derive_weights.py from the CIE tables."""
 
+COARSE = slice(None, None, 2)
+"""Every second band: enough to compare stacks by, and half the work."""
+
+
+def _coarse_weights() -> Floats:
+    coarse = WEIGHTS[COARSE].copy()
+    # What lies between two bands is taken to be half of each.
+    coarse[:-1] += WEIGHTS[1::2] / 2
+    coarse[1:] += WEIGHTS[1::2] / 2
+    return coarse
+
+
+COARSE_WEIGHTS: Floats = _coarse_weights()
+"""(16, 3): XYZ of a reflectance at those bands."""
+
 _BRIGHTEST = 1.2
 _DARKEST, _LIGHTEST = 1e-5, 1.0 - 1e-5
 

@@ -45,7 +45,7 @@ class Planning:
         wishes = Wishes(setup.black, setup.reserve, laid_out.index(setup.must_use), setup.max_sticks, setup.max_passes)
         frame = frame_for(box, laid_out.method, [spot.role for spot in spots], aims, wishes)
         scale = scale_of(setup.medium)
-        self._search = Search(box, scale, aims, frame, self._areas.masks, frozenset(laid_out.index(at_hand)))
+        self._search = Search(box.coarse(), scale, aims, frame, self._areas.masks, frozenset(laid_out.index(at_hand)))
         self._curve = Curve(self._search)
         self._judged = Places(box, scale, laid_out.judged(seen), hands_for(len(spots), _JUDGING_HANDS, _JUDGING_SEED))
 
@@ -59,11 +59,20 @@ class Planning:
         """The plans as they are now. Raises InputError (`nothing_to_lay`) if the rules allow none."""
         found: dict[int, Plan] = {}
         for n, (_, draft) in sorted(self._curve.best.items()):
-            plan = self._read(self._search.settled(draft))
+            settled = self._search.settled(draft)
+            plan = self._read(settled) if self._search.lawful(settled) else None
             fewer = found.get(n - 1)
             # A layer more must not make it worse.
             if plan and (fewer is None or plan.expected.by_hand < fewer.expected.by_hand):
                 found[n] = plan
+        if not found and self._laid_out.setup.must_use:
+            codes = ", ".join(self._laid_out.setup.must_use)
+            raise InputError(
+                "must_use_breaks_rules",
+                f"No plan was found that keeps the rules of “{self._laid_out.method.name}” and holds {codes[:80]}.",
+                "Do not ask for it here, choose another method, or allow more sticks.",
+                "must_use",
+            )
         if not found:
             raise InputError(
                 "nothing_to_lay",

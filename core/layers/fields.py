@@ -1,0 +1,376 @@
+"""Where and how hard every layer lies over all the skin of a picture, in a few doses that a hand can lay."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from core.colour.spaces import Floats, xyz_to_lab
+from core.layers.combos import Combos
+from core.layers.doses import NONE, Dose, Scale
+from core.layers.forward import Places, worsening
+from core.layers.frame import Frame
+from core.layers.guide import Guide
+from core.layers.hands import hands_for
+from core.optics.medium import MAX_REPEATS, Box
+from core.optics.spectra import COARSE_WEIGHTS
+from core.recipe.cost import CHOOSING_K_L
+from core.recipe.pool import forms_at
+
+LEAST_MM2 = 30.0
+"""The smallest area that a hand lays by itself (assumption)."""
+USUAL_DOSES = 3
+FADE_MM = 1.5
+"""How far a hand fades at the edge of an area (assumption)."""
+_EVENED_MM = 0.3
+"""Over how much of the sheet what a dose costs is evened, before the cheapest is chosen."""
+_BORDER, _BORDER_LAB = 0.2, 5.0
+"""What a border costs between neighbours a dose apart, the less the more their colours differ (CIELAB)."""
+_ROUNDS, _SWEEPS, _CELL_SWEEPS, _STARTS = 4, 2, 3, 4
+_CELL = np.array([2.0, 2.5, 2.5])
+"""Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
+_SAMPLE = 3000
+_AT_ONCE = 2048
+_FORBIDDEN = 1e3
+_WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
+
+Levels = NDArray[np.uint8]
+Amounts = NDArray[np.float32]
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Ground:
+    """Skin to be covered. lab (h, w, 3): CIELAB as seen; mask (h, w): whose skin; px_per_mm: of the sheet.
+
+    lit (h, w): skin in the light, where darks may be kept out.
+    """
+
+    lab: NDArray[np.float32]
+    mask: Flags
+    px_per_mm: float
+    lit: Flags
+
+    def half(self) -> Ground:
+        """At half the size."""
+        h, w = (n // 2 for n in self.mask.shape)
+        quads = self.lab[: 2 * h, : 2 * w].reshape(h, 2, w, 2, 3).mean(axis=(1, 3))
+        mask, lit = (m[: 2 * h, : 2 * w].reshape(h, 2, w, 2).mean(axis=(1, 3)) >= 0.5 for m in (self.mask, self.lit))
+        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit)
+
+
+@dataclass(frozen=True, slots=True)
+class FieldLayer:
+    """A layer as far as its field goes. stick: index in the box. hardest: pressure (index) that it may be laid with;
+    everywhere: whether it must lie everywhere; out_of_lights: by how much L* it may be darker than lit skin, 0 for any.
+    """
+
+    stick: int
+    hardest: int
+    everywhere: bool = False
+    out_of_lights: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Maps:
+    """levels (n, h, w): for every layer the number of the dose among its own, 0 for none. doses: those of each layer.
+    amounts (n, strokes, h, w): how hard each stroke is laid once the hand has faded the edges."""
+
+    levels: Levels
+    doses: tuple[tuple[Dose, ...], ...]
+    amounts: Amounts
+
+
+class Fields:
+    """The work on the fields of one figure's layers."""
+
+    def __init__(self, box: Box, scale: Scale, layers: Sequence[FieldLayer], ground: Ground) -> None:
+        """box: at every second band (`Box.coarse`)."""
+        self.box, self.scale, self.layers, self.ground = box, scale, tuple(layers), ground
+        strokes = np.arange(MAX_REPEATS)
+        self._strokes = np.where(strokes < scale.times[:, None], scale.pressure[:, None], 0.0).astype(np.float32)
+
+    def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
+        """The maps, better with each step: in so many doses besides none, no area smaller than that."""
+        half = self.ground.half()
+        cells, which = _cells(half.lab[half.mask])
+        dosed = self._dosed_by_colour(cells)
+        levels = np.zeros((len(self.layers), *half.mask.shape), dtype=np.intp)
+        levels[:, half.mask] = dosed[which].T
+        sets: list[NDArray[np.intp]] = [np.arange(len(self.scale.doses) + 1)] * len(self.layers)
+        small = _Work(self, half, levels, sets)
+        for sweep in range(_SWEEPS):
+            small.sweep(count, least_mm2, backwards=bool(sweep % 2), anew=True)
+            yield small.maps()
+        whole = _Work(self, self.ground, _enlarged(small.levels, self.ground.mask.shape), small.sets)
+        whole.sweep(count, least_mm2, backwards=False, anew=False)
+        yield whole.maps()
+
+    def freely(self) -> Floats:
+        """CIELAB (pixels, 3) that the layers would give if every pixel had the dose that serves it best."""
+        labs = self.ground.lab[self.ground.mask]
+        cells, which = _cells(labs)
+        doses = self._dosed_by_colour(cells)
+        return self._seen(self._strokes[doses])[which]
+
+    def after(self, maps: Maps, layer: int | None = None) -> Floats:
+        """CIELAB (pixels, 3) of the skin after this many layers; after all by default."""
+        amounts = (
+            maps.amounts[:layer][:, :, self.ground.mask] if layer is not None else maps.amounts[:, :, self.ground.mask]
+        )
+        return self._seen(amounts.transpose(2, 0, 1))
+
+    def _seen(self, amounts: Amounts) -> Floats:
+        """CIELAB (p, 3) of amounts (p, layers, strokes)."""
+        labs = []
+        for i in range(0, len(amounts), _AT_ONCE):
+            state = self._start(len(amounts[i : i + _AT_ONCE]))
+            for layer in range(amounts.shape[1]):
+                state = self._lay(state, layer, amounts[i : i + _AT_ONCE, layer])
+            labs.append(self._labs(state))
+        return np.concatenate(labs) if labs else np.empty((0, 3))
+
+    def _start(self, count: int) -> tuple[NDArray[np.float32], Floats]:
+        roots, bare = self.box.blank()
+        return np.repeat(roots, count, axis=0), np.full(count, float(bare))
+
+    def _lay(self, state: tuple[Any, Floats], layer: int, amounts: Amounts) -> tuple[Any, Floats]:
+        """The state after one layer of amounts (p, strokes)."""
+        roots, filled = state
+        for number, amount in enumerate(amounts.T):
+            on = np.flatnonzero(amount > _LIGHTEST)
+            if not len(on):
+                continue
+            once = np.ones(len(on), dtype=np.intp)
+            if len(on) == len(amount):
+                roots, filled = self.box.strokes(roots, filled, self.layers[layer].stick, amount, once, before=number)
+                continue
+            laid = self.box.strokes(roots[on], filled[on], self.layers[layer].stick, amount[on], once, before=number)
+            roots, filled = roots.copy(), filled.copy()
+            roots[on], filled[on] = laid
+        return roots, filled
+
+    def _labs(self, state: tuple[Any, Floats]) -> NDArray[np.float32]:
+        return np.asarray(xyz_to_lab(self.box.seen(state[0]).astype(np.float32, copy=False) @ _WEIGHTS32))
+
+    def costs(
+        self, labs: NDArray[np.float32], lit: Flags, amounts: Amounts, layer: int, doses: NDArray[np.intp]
+    ) -> NDArray[np.float32]:
+        """(p, len(doses)): what each dose of a layer costs at pixels of these colours (p, 3), the other layers being as
+        they are in amounts (p, layers, strokes)."""
+        costs = np.empty((len(labs), len(doses)), dtype=np.float32)
+        forms = _forms(labs)
+        for i in range(0, len(labs), _AT_ONCE):
+            part = slice(i, i + _AT_ONCE)
+            here = amounts[part]
+            state = self._start(len(here))
+            for below in range(layer):
+                state = self._lay(state, below, here[:, below])
+            later = (here[:, layer + 1 :] > _LIGHTEST).any(axis=(1, 2))
+            heavy_below = (here[:, :layer] > _HARD).any(axis=(1, 2))
+            for column, dose in enumerate(doses):
+                laid = self._lay(state, layer, np.broadcast_to(self._strokes[dose], (len(here), MAX_REPEATS)))
+                for above in range(layer + 1, len(self.layers)):
+                    laid = self._lay(laid, above, here[:, above])
+                off = np.einsum("pi,pij->pj", self._labs(laid) - labs[part], forms[part])
+                cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
+                hard = self.scale.hard[dose] == 2
+                wrong = (later & hard) | (heavy_below & (dose != NONE)) if self.rising else np.zeros(len(here), bool)
+                wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
+                costs[part, column] = cost + _FORBIDDEN * wrong
+        return costs
+
+    @property
+    def rising(self) -> bool:
+        """Whether heavy pressure is for where nothing comes after."""
+        return len(self.scale.doses) > MAX_REPEATS and any(layer.hardest < 2 for layer in self.layers)
+
+    def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
+        limit = self.layers[layer].out_of_lights
+        if not limit:
+            return np.zeros(len(labs), dtype=bool)
+        return lit & (labs[:, 0] > float(self.box.sticks[self.layers[layer].stick].lab[0]) + limit)
+
+    def allowed(self, layer: int) -> NDArray[np.intp]:
+        """The doses (indices) that a layer may have."""
+        held = self.layers[layer]
+        fits = self.scale.hard <= held.hardest
+        fits[NONE] = not held.everywhere
+        return np.flatnonzero(fits)
+
+    def _dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
+        """(cells, layers): the doses that serve each colour best, each place by itself."""
+        lit, n = np.zeros(len(cells), dtype=bool), len(self.layers)
+        places = Places(self.box, self.scale, cells, hands_for(len(cells), 0))
+        combos = Combos(places, _anything(len(cells), len(self.box.sticks)), 0.0, np.zeros(len(self.box.sticks)), False)
+        best, best_cost = np.zeros((len(cells), n), dtype=np.intp), np.full(len(cells), np.inf)
+        # From several stacks that come near each colour: the best of what they lead to.
+        for start in combos.best_doses(tuple(layer.stick for layer in self.layers), _STARTS):
+            doses = start.T.copy()
+            for _ in range(_CELL_SWEEPS):
+                for layer in range(n):
+                    some = self.allowed(layer)
+                    costs = self.costs(cells, lit, self._strokes[doses], layer, some)
+                    doses[:, layer] = some[costs.argmin(axis=1)]
+            cost = costs.min(axis=1)
+            best = np.where((cost < best_cost)[:, None], doses, best)
+            best_cost = np.minimum(cost, best_cost)
+        return best
+
+
+_LIGHTEST, _HARD = 0.02, 0.75
+"""Pressures below the first are none, and those above the second heavy."""
+
+
+def _anything(places: int, sticks: int) -> Frame:
+    """No limits at all."""
+    every = np.ones((places, sticks), dtype=bool)
+    none, nothing = np.zeros(places, dtype=bool), np.zeros(sticks)
+    return Frame(
+        may_lie=every, may_begin=every, follow=np.ones((sticks, sticks), dtype=bool), begins=False, rising=False,
+        first_hardest=2, breath=none, free=~none, most_passes=sticks, least_tooth=0.0, price=nothing,
+        must=nothing.astype(bool), most_sticks=sticks,
+    )  # fmt: skip
+
+
+class _Work:
+    """Maps at one size on their way."""
+
+    def __init__(self, fields: Fields, ground: Ground, levels: NDArray[np.intp], sets: list[NDArray[np.intp]]) -> None:
+        """levels (n, h, w): numbers in the sets of doses (indices) of each layer."""
+        self.fields, self.ground = fields, ground
+        self.levels, self.sets = levels, list(sets)
+        self.guide = Guide(ground.lab, ground.mask, max(1.5, FADE_MM * ground.px_per_mm))
+        self.labs, self.lit = ground.lab[ground.mask], ground.lit[ground.mask]
+        self.amounts = np.stack([self._faded(layer) for layer in range(len(levels))])
+
+    def _faded(self, layer: int) -> Amounts:
+        """(strokes, h, w): the amounts of a layer once a hand has faded the edges of its areas."""
+        hard = self.fields._strokes[self.sets[layer]][self.levels[layer]].transpose(2, 0, 1)
+        return np.clip(self.guide.filtered(np.where(self.ground.mask, hard, 0.0)), 0.0, 1.0).astype(np.float32)
+
+    def sweep(self, count: int, least_mm2: float, backwards: bool, anew: bool) -> None:
+        """The doses and the areas of every layer chosen anew in turn."""
+        least = max(3, round(least_mm2 * self.ground.px_per_mm**2))
+        order = range(len(self.levels))
+        for layer in reversed(order) if backwards else order:
+            some = self.fields.allowed(layer) if anew else self.sets[layer]
+            pixels = self.amounts[:, :, self.ground.mask].transpose(2, 0, 1)
+            costs = self.fields.costs(self.labs, self.lit, pixels, layer, some)
+            if anew:
+                chosen = _best_few(costs, count, some[0] == NONE)
+                some, costs = some[chosen], costs[:, chosen]
+            self.sets[layer] = some
+            self.levels[layer] = self._areas(costs, least)
+            self.amounts[layer] = self._faded(layer)
+
+    def _areas(self, costs: NDArray[np.float32], least: int) -> NDArray[np.intp]:
+        """(h, w): which dose lies where, by what each costs (pixels, k)."""
+        mask = self.ground.mask
+        even = np.full((costs.shape[1], *mask.shape), 0.0, dtype=np.float32)
+        even[:, mask] = costs.T
+        even = _blurred(even, mask, _EVENED_MM * self.ground.px_per_mm)
+        levels = np.where(mask, even.argmin(axis=0), 0)
+        levels = _bordered(levels, even, mask, self.ground.lab)
+        return np.where(mask, _without_flecks(levels, even, mask, least), 0)
+
+    def maps(self) -> Maps:
+        """What has been reached."""
+        doses, levels = [], np.zeros(self.levels.shape, dtype=np.uint8)
+        for layer, some in enumerate(self.sets):
+            named = some[some != NONE]
+            # Numbered so that none is 0, whether the layer has it or not.
+            number = np.where(some == NONE, 0, np.cumsum(some != NONE))
+            levels[layer] = np.where(self.ground.mask, number[self.levels[layer]], 0)
+            doses.append(tuple(self.fields.scale.doses[dose - 1] for dose in named))
+        return Maps(levels, tuple(doses), self.amounts.copy())
+
+
+def _cells(labs: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.intp]]:
+    """The colours (c, 3) of which skin (p, 3) consists, and which of them each pixel has (p,)."""
+    _, which, counts = np.unique(np.round(labs / _CELL).astype(int), axis=0, return_inverse=True, return_counts=True)
+    which = which.ravel()
+    centres = np.stack([np.bincount(which, labs[:, i]) / counts for i in range(3)], axis=1)
+    return centres.astype(np.float32), which
+
+
+def _forms(labs: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(p, 3, 3): as `forms_at`, with lightness counting as it is reported."""
+    forms = forms_at(labs)
+    forms[:, 0, 0] *= CHOOSING_K_L
+    return forms.astype(np.float32)
+
+
+def _best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArray[np.intp]:
+    """Which columns: so many doses, and none if it is among them, with the least sum of what is cheapest."""
+    sample = costs[:: max(1, len(costs) // _SAMPLE)]
+    first = 1 if with_none else 0
+    others = range(first, costs.shape[1])
+    best = min(
+        itertools.combinations(others, min(count, len(others))),
+        key=lambda some: float(sample[:, [*range(first), *some]].min(axis=1).sum()),
+    )
+    return np.array([*range(first), *best], dtype=np.intp)
+
+
+def _enlarged(levels: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.intp]:
+    rows = np.minimum(np.arange(shape[0]) // 2, levels.shape[1] - 1)
+    columns = np.minimum(np.arange(shape[1]) // 2, levels.shape[2] - 1)
+    return levels[:, rows][:, :, columns]
+
+
+def _blurred(layers: NDArray[np.float32], mask: Flags, sigma: float) -> NDArray[np.float32]:
+    """(k, h, w), each blurred within the mask."""
+    weight = np.maximum(ndimage.gaussian_filter(mask.astype(np.float32), sigma), 1e-6)
+    return np.stack([ndimage.gaussian_filter(layer, sigma) / weight for layer in layers])
+
+
+def _bordered(
+    levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, lab: NDArray[np.float32]
+) -> NDArray[np.intp]:
+    """Levels (h, w) with fewer borders, above all where the picture has none.
+
+    Iterated conditional modes (Besag 1986) on two colours of a chequered board, so that no two neighbours move at once.
+    """
+    steps = np.arange(len(costs))[:, None, None]
+    odd = np.indices(mask.shape).sum(axis=0) % 2 == 1
+    sides = []
+    for axis, shift in ((0, 1), (0, -1), (1, 1), (1, -1)):
+        apart = np.square(lab - np.roll(lab, shift, axis)).sum(axis=2) / (2 * _BORDER_LAB**2)
+        sides.append((axis, shift, _BORDER * np.exp(-apart) * (mask & np.roll(mask, shift, axis))))
+    for _ in range(_ROUNDS):
+        for turn in (odd, ~odd):
+            total = costs.copy()
+            for axis, shift, weight in sides:
+                total += weight * np.abs(np.roll(levels, shift, axis) - steps)
+            levels = np.where(turn & mask, total.argmin(axis=0), levels)
+    return levels
+
+
+def _without_flecks(levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, least: int) -> NDArray[np.intp]:
+    """Levels (h, w) without areas of fewer than `least` pixels: each takes the level beside it that costs least."""
+    levels = np.where(mask, levels, -1)
+    for _ in range(_ROUNDS):
+        changed = False
+        for level in range(len(costs)):
+            areas, count = ndimage.label(levels == level)
+            sizes = np.bincount(areas.ravel(), minlength=count + 1)
+            where = ndimage.find_objects(areas)
+            for number in np.flatnonzero(sizes[1:] < least) + 1:
+                box = tuple(slice(max(0, side.start - 1), side.stop + 1) for side in where[number - 1])
+                area = areas[box] == number
+                around = levels[box][ndimage.binary_dilation(area) & ~area]
+                beside = np.unique(around[around >= 0])
+                if len(beside):
+                    sums = [float(costs[other][box][area].sum()) for other in beside]
+                    levels[box][area] = beside[int(np.argmin(sums))]
+                    changed = True
+        if not changed:
+            break
+    return np.maximum(levels, 0)

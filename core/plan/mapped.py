@@ -1,0 +1,114 @@
+"""A plan laid over the skin of its reference: maps of every layer, and the picture after each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
+from core.errors import InputError
+from core.layers.doses import scale_of
+from core.layers.fields import LEAST_MM2, USUAL_DOSES, FieldLayer, Fields, Ground, Maps
+from core.layers.plan import Layer, Plan
+from core.look.study import Study
+from core.look.views import Pixels, Small, enlarged, light_of
+from core.optics.medium import PRESSURES
+from core.plan.setup import LaidOutTray
+
+HEAD_MM = 130.0
+"""How high a head stands on the sheet, where nothing else is known."""
+_HEAD_FACES = 1.33
+"""How much higher a head is than the box of its face."""
+_NO_FACE = 0.4
+"""How much of the picture's height a head is taken to be, where no face is found."""
+_FEWEST_PIXELS = 50
+_PALEST, _DARKEST = 0.62, 0.72
+"""How pale the reference is beneath a map, and how dark the largest dose makes it."""
+
+
+def ground_of(study: Study, figure: int, head_mm: float = HEAD_MM) -> Ground:
+    """The skin of one figure, its head so many millimetres high on the sheet.
+
+    Raises InputError (`no_skin`) if hardly any of it is found.
+    """
+    small, mask = study.small, study.coloured == figure + 1
+    if np.count_nonzero(mask) < _FEWEST_PIXELS:
+        raise InputError(
+            "no_skin",
+            "Too little skin of this figure is found in the picture for maps.",
+            "Paint its skin in, or plan without maps: the spots have their recipes.",
+            "figure",
+        )
+    face = study.figures[figure].face
+    height = (face.height * _HEAD_FACES if face else _NO_FACE) * small.height
+    lab = xyz_to_lab(light_of(small)).astype(np.float32)
+    return Ground(lab, mask, height / head_mm, study.light & mask)
+
+
+def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
+    """The work on a plan's fields."""
+    index = {stick.code: i for i, stick in enumerate(laid_out.box.sticks)}
+    method = laid_out.method
+    layers = [
+        FieldLayer(
+            index[layer.stick],
+            _hardest(layer),
+            everywhere=method.begins_with_a_base and number == 0,
+            out_of_lights=method.darks_out_of_lights,
+        )
+        for number, layer in enumerate(plan.layers)
+    ]
+    return Fields(laid_out.box.coarse(), scale_of(laid_out.setup.medium), layers, ground)
+
+
+def _hardest(layer: Layer) -> int:
+    return max((PRESSURES.index(dose.pressure) for dose in layer.levels if dose), default=0)
+
+
+def maps_of(
+    laid_out: LaidOutTray, plan: Plan, ground: Ground, doses: int = USUAL_DOSES, least_mm2: float = LEAST_MM2
+) -> tuple[Fields, Iterator[Maps]]:
+    """The fields and their maps, better with each step. Raises InputError (`bad_doses`, `bad_area`)."""
+    if not 1 <= doses <= len(scale_of(laid_out.setup.medium).doses):
+        raise InputError("bad_doses", f"{doses} doses are out of range.", "Use 1 to 5 for most media.", "doses")
+    if not 1 <= least_mm2 <= 1000:
+        raise InputError("bad_area", f"{least_mm2:g} mm² are out of range.", "Use 1 to 1000.", "least_mm2")
+    fields = fields_of(laid_out, plan, ground)
+    return fields, fields.run(doses, least_mm2)
+
+
+def map_picture(ground: Ground, maps: Maps, layer: int) -> Pixels:
+    """sRGB pixels (h, w, 3): the reference in pale grey, the layer over it, darker for a larger dose."""
+    pale = _PALEST * 255 + (1 - _PALEST) * ground.lab[..., :1] * 2.55
+    dose = maps.levels[layer][..., None] / max(1, len(maps.doses[layer]))
+    return np.repeat(np.rint(pale * (1 - _DARKEST * dose)).astype(np.uint8), 3, axis=2)
+
+
+def after_picture(base: Pixels, fields: Fields, maps: Maps, layer: int) -> Pixels:
+    """sRGB pixels (h, w, 3): the skin after this many layers, everything else as in `base` (h, w, 3)."""
+    out = base.copy()
+    out[fields.ground.mask] = xyz_to_pixels(lab_to_xyz(fields.after(maps, layer)))
+    return out
+
+
+def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: Maps) -> tuple[Fields, Maps]:
+    """The same fields over the same skin in the picture at another size."""
+    old, mask = fields.ground, enlarged(study.coloured, small) == figure + 1
+    lab = xyz_to_lab(light_of(small)).astype(np.float32)
+    ground = Ground(lab, mask, old.px_per_mm * mask.shape[0] / old.mask.shape[0], mask)
+    grid = [np.arange(new) * (was - 1) / max(1, new - 1) for new, was in zip(mask.shape, old.mask.shape, strict=True)]
+    where = list(np.meshgrid(*grid, indexing="ij"))
+    # Outside the skin nothing is known: the nearest skin stands in, so that edges keep their amounts.
+    nearest = ndimage.distance_transform_edt(~old.mask, return_distances=False, return_indices=True)
+    spread = maps.amounts[:, :, nearest[0], nearest[1]]
+    amounts = np.array([[_at(stroke, where) for stroke in layer] for layer in spread], dtype=np.float32)
+    rows, columns = (np.rint(axis).astype(np.intp) for axis in grid)
+    levels = np.where(mask, maps.levels[:, rows][:, :, columns], 0).astype(np.uint8)
+    return Fields(fields.box, fields.scale, fields.layers, ground), Maps(levels, maps.doses, amounts)
+
+
+def _at(field: NDArray[np.float32], where: list[NDArray[np.float64]]) -> NDArray[np.float32]:
+    return np.asarray(ndimage.map_coordinates(field, where, order=1, mode="nearest"), dtype=np.float32)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
@@ -132,6 +133,9 @@ def mapped(
 
 def _write_maps(folder: Path, figure: int, plan: Plan, fields: Fields, maps: Maps, base: Pixels) -> list[str]:
     names = []
+    with contextlib.suppress(OSError):
+        # What is in the way is said when the first picture is written.
+        folder.mkdir(parents=True, exist_ok=True)
     for number in range(len(plan.layers)):
         for kind, pixels in (
             ("map", map_picture(fields.ground, maps, number)),
@@ -145,7 +149,6 @@ def _write_maps(folder: Path, figure: int, plan: Plan, fields: Fields, maps: Map
 def save(pixels: Pixels, name: str, field: str) -> None:
     """Writes a PNG. Raises InputError (`no_file`)."""
     try:
-        Path(name).parent.mkdir(parents=True, exist_ok=True)
         Image.fromarray(pixels).save(name, "PNG")
     except (OSError, ValueError) as error:
         raise InputError("no_file", f"{name} cannot be written.", "Check the path.", field) from error

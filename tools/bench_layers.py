@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats
 from core.exchange.json_files import read_spots
@@ -21,14 +22,18 @@ from core.layers.doses import NONE, scale_of
 from core.layers.forward import Places, State
 from core.layers.hands import hands_for
 from core.layers.natural import Spot
+from core.layers.plan import Plans
 from core.layers.school import Wishes, frame_for
 from core.layers.search import NEW_STICK_COST, PLACE_COST, Draft, Search
 from core.look.picture import read_picture
 from core.look.reading import read_spot
+from core.look.study import WORKING_SIZE, Person, study
+from core.look.views import scaled
 from core.method.order import Task, work_sheet
 from core.optics.medium import Pass
 from core.optics.stick import Tray
 from core.plan.layered import Planning, figures_of
+from core.plan.mapped import enlarged_to, ground_of, maps_of
 from core.plan.setup import LaidOutTray, lay_out, usual_setup
 from core.plan.solve import mix
 
@@ -243,6 +248,42 @@ def _row_costs(search: Search, sticks: Sequence[int], every: np.ndarray, short: 
     return np.asarray(costs, dtype=float)
 
 
+def bench_fields() -> None:
+    """Maps of layers: what they come near to, in three doses and any, and how long they take."""
+    old = ("mairen", "tests/heads/large")
+    for layers, least_mm2 in ((6, 7.0), (6, 30.0), (4, 7.0), (4, 30.0)):
+        _bench_maps(*old, layers, least_mm2)
+    for face in (*FACES, "senna-rue"):
+        _bench_maps(face, "demo/references", 6, 30.0)
+
+
+def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> None:
+    tray = laid_out("pencil")
+    plan = _plans(picture, folder).of(layers)
+    image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
+    seen = study(scaled(image, WORKING_SIZE), None, [Person()])
+    start = time.process_time()
+    fields, steps = maps_of(tray, plan, ground_of(seen, 0), 3, least_mm2)
+    *_, maps = steps
+    took = time.process_time() - start
+    wanted = fields.ground.lab[fields.ground.mask]
+    drawn, free = ciede2000(wanted, fields.after(maps)), ciede2000(wanted, fields.freely())
+    start = time.process_time()
+    large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)
+    large.after(more)
+    print(
+        f"maps of {picture}, {len(plan.layers)} layers, three doses, areas of {least_mm2:.0f} mm²: ΔE00 "
+        f"{drawn.mean():.2f} (p90 {np.percentile(drawn, 90):.2f}), any dose anywhere {free.mean():.2f} "
+        f"(ratio {drawn.mean() / free.mean():.2f}); {took:.1f} s at 480 px, {time.process_time() - start:.1f} s "
+        f"more at {max(large.ground.mask.shape)} px"
+    )
+
+
+@cache
+def _plans(picture: str, folder: str) -> Plans:
+    return planned(laid_out("pencil"), spots_of(picture, folder))[0].plans()
+
+
 def bench_long_searches(face: str = "mairen", layers: int = 6, times: float = 200.0) -> None:
     """The plan against the best of three annealed searches of so many times its processor time, one begun from it."""
     tray, spots = laid_out("pencil"), spots_of(face)
@@ -288,3 +329,4 @@ def bench_layers() -> None:
     bench_planning_time()
     bench_small_plans()
     bench_against_sheets()
+    bench_fields()

@@ -16,7 +16,7 @@ _COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 4
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
 _FEWEST = 2
-_SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5, 12, 12, 1.06, 1.8
+_SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5, 4, 12, 1.06, 1.8
 """At which numbers of layers the best plan is shaken up, how often, and how far below it a plan is followed up."""
 
 

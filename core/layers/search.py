@@ -367,7 +367,6 @@ class Search:
             for other in tried:
                 if other is not None and (few or other[0] < _PROMISING * cost):
                     changed = self.polish(other[1], 1)
-                    changed = self.paired(changed) if few else changed
                     now = self.total(changed)
                     if now < cost - _WORTHWHILE:
                         draft, cost = changed, now

@@ -51,11 +51,11 @@ def test_a_plan_is_read_at_every_place_and_foreseen_by_the_exact_model(big_range
 
 
 def test_more_layers_never_make_it_worse_and_the_same_question_has_the_same_answer(big_range: Tray) -> None:
-    plans = plan_figure(few(big_range), FACE, most=6)
+    plans = plan_figure(few(big_range), FACE, most=4)
     curve = [plan.expected.by_hand for plan in plans.by_count.values()]
     assert curve == sorted(curve, reverse=True)
     assert list(plans.by_count) == sorted(plans.by_count)
-    assert plan_figure(few(big_range), FACE, most=6) == plans
+    assert plan_figure(few(big_range), FACE, most=4) == plans
 
 
 def test_a_plan_is_there_after_the_first_step_and_gets_no_worse(big_range: Tray) -> None:
@@ -181,7 +181,7 @@ def test_one_spot_one_stick_and_two_hundred_spots_have_plans(big_range: Tray) ->
         replace(FACE[i % 6], name=f"s{i}", lab=tuple(np.array(FACE[i % 6].lab) + rng.normal(0, 2, 3)))
         for i in range(LIMITS.spots)
     ]
-    assert plan_figure(few(big_range, "L05", "L27", "L52"), many, most=2).of(2).layers
+    assert plan_figure(few(big_range, "L05", "L52"), many, most=1).of(1).layers
 
 
 def test_a_tray_too_light_for_its_targets_still_has_a_plan_of_markers() -> None:

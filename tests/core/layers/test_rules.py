@@ -60,11 +60,11 @@ def case(school: str, seed: int) -> tuple[LaidOutTray, list[Spot], Plan]:
     )
     laid_out = lay_out(Tray("some", some), setup)
     spots = complexion(rng)
-    plans = plan_figure(laid_out, spots, most=5)
-    return laid_out, spots, plans.of(5)
+    plans = plan_figure(laid_out, spots, most=4)
+    return laid_out, spots, plans.of(4)
 
 
-@pytest.fixture(params=[(school, seed) for school in SCHOOLS for seed in (1, 2)], ids=lambda p: f"{p[0]}-{p[1]}")
+@pytest.fixture(params=[(school, seed) for school in SCHOOLS for seed in (1,)], ids=lambda p: f"{p[0]}-{p[1]}")
 def planned(request: pytest.FixtureRequest) -> tuple[LaidOutTray, list[Spot], Plan]:
     school, seed = request.param
     return case(school, seed)

@@ -1,0 +1,186 @@
+"""Maps of layers over a picture's skin: what can be drawn, and what it gives."""
+
+from functools import cache
+
+import numpy as np
+import pytest
+from scipy import ndimage
+
+from core.colour.difference import ciede2000
+from core.colour.spaces import xyz_to_lab
+from core.errors import InputError
+from core.exchange.json_files import read_spots
+from core.layers.doses import scale_of
+from core.layers.fields import FieldLayer, Fields, Ground, Maps
+from core.layers.guide import Guide
+from core.layers.plan import Plan
+from core.look.picture import read_picture
+from core.look.study import WORKING_SIZE, Person, Study, study
+from core.look.views import as_it_is, light_of, scaled
+from core.optics.medium import Pass
+from core.optics.stack import colours_after
+from core.optics.stick import Tray
+from core.plan.layered import plan_figure
+from core.plan.mapped import after_picture, enlarged_to, ground_of, map_picture, maps_of
+from core.plan.setup import LaidOutTray, Setup, lay_out
+from tests.conftest import ROOT, a_range
+from tests.core.layers.test_plans import FACE
+
+LEAST_MM2 = 30.0
+
+
+def ramp(height: int = 90, width: int = 120) -> Ground:
+    """Skin from light to shade, with an edge across the middle and a border of what is no skin."""
+    lightness = np.linspace(80, 30, width)[None] - 12.0 * (np.arange(height)[:, None] > height / 2)
+    lab = np.stack([lightness, 12 + 0 * lightness, 10 + 0.12 * lightness], axis=2).astype(np.float32)
+    mask = np.zeros((height, width), dtype=bool)
+    mask[6:-6, 6:-6] = True
+    return Ground(lab, mask, 2.0, mask & (lab[..., 0] > 60))
+
+
+@cache
+def tray() -> LaidOutTray:
+    codes = ("L05", "L27", "L44", "L52")
+    return lay_out(Tray("few", tuple(s for s in a_range("long-pier-72").sticks if s.code in codes)), Setup())
+
+
+def fields(ground: Ground, **change: object) -> Fields:
+    box = tray().box
+    order = [next(i for i, s in enumerate(box.sticks) if s.code == code) for code in ("L52", "L44", "L27", "L05")]
+    layers = [FieldLayer(stick, 1, **change) for stick in order]  # type: ignore[arg-type]  # one flag of several
+    return Fields(box.coarse(), scale_of("pencil"), layers, ground)
+
+
+@cache
+def mapped() -> tuple[Fields, Maps]:
+    held = fields(ramp())
+    *_, maps = held.run(3, LEAST_MM2)
+    return held, maps
+
+
+def test_maps_come_near_what_they_cover_in_three_doses() -> None:
+    held, maps = mapped()
+    wanted = held.ground.lab[held.ground.mask]
+    best = ciede2000(wanted, held.freely()).mean()
+    drawn = ciede2000(wanted, held.after(maps)).mean()
+    assert all(len(doses) == 3 for doses in maps.doses)
+    assert drawn < 4
+    assert best - 0.05 < drawn < best + 2
+
+
+def test_no_area_is_smaller_than_a_hand_lays_and_nothing_lies_outside_the_skin() -> None:
+    held, maps = mapped()
+    least = LEAST_MM2 * held.ground.px_per_mm**2
+    for levels in maps.levels:
+        assert not levels[~held.ground.mask].any()
+        for level in range(levels.max() + 1):
+            areas, count = ndimage.label((levels == level) & held.ground.mask)
+            sizes = np.bincount(areas.ravel())[1:]
+            assert count == 0 or sizes.min() >= least
+    assert not maps.amounts[:, :, ~held.ground.mask].any()
+    assert 0 <= maps.amounts.min() <= maps.amounts.max() <= 1
+
+
+def test_what_is_foreseen_is_what_the_exact_model_lays() -> None:
+    held, maps = mapped()
+    box = tray().box
+    flat = np.flatnonzero(held.ground.mask.ravel())
+    inside = flat[np.linspace(0, len(flat) - 1, 400).astype(int)].tolist()
+    seen = dict(zip(flat.tolist(), held.after(maps), strict=True))
+    compared = 0
+    for pixel in inside:
+        y, x = divmod(pixel, held.ground.mask.shape[1])
+        level = maps.levels[:, y, x]
+        near = maps.levels[:, max(0, y - 6) : y + 7, max(0, x - 6) : x + 7]
+        if (near != level[:, None, None]).any() or not held.ground.mask[y - 6 : y + 7, x - 6 : x + 7].all():
+            continue
+        passes = [
+            Pass(box.sticks[layer.stick].code, dose.pressure, dose.repeats)
+            for layer, doses, held_level in zip(held.layers, maps.doses, level, strict=True)
+            if held_level and (dose := doses[held_level - 1])
+        ]
+        compared += 1
+        assert ciede2000(seen[pixel], colours_after(box, passes)[-1]) < 1.5
+    assert compared > 3
+
+
+def test_a_layer_more_is_a_stage_more() -> None:
+    held, maps = mapped()
+    bare, first, last = (held.after(maps, n) for n in (0, 1, 4))
+    assert np.ptp(bare[:, 0]) < 0.1
+    assert (first[:, 0] <= bare[:, 0] + 0.1).all()
+    assert np.allclose(last, held.after(maps))
+
+
+def test_darks_stay_out_of_the_lights_and_a_base_lies_everywhere() -> None:
+    ground = ramp()
+    kept_out = fields(ground, out_of_lights=35.0)
+    *_, maps = kept_out.run(3, LEAST_MM2)
+    bright = ground.lit & (ground.lab[..., 0] > 24 + 35 + 4)
+    inner = ndimage.binary_erosion(bright, iterations=4)
+    dark = next(i for i, layer in enumerate(kept_out.layers) if kept_out.box.sticks[layer.stick].code == "L52")
+    assert not maps.levels[dark][inner].any()
+    base = fields(ground, everywhere=True)
+    *_, maps = base.run(2, LEAST_MM2)
+    assert (maps.levels[:, ground.mask] > 0).all()
+
+
+def test_the_fade_follows_the_picture_and_spares_its_edges() -> None:
+    ground = ramp()
+    step = np.zeros((1, *ground.mask.shape), dtype=np.float32)
+    edge = ground.mask.shape[0] // 2
+    step[0, edge + 1 :] = 1.0
+    step[0] *= ground.mask
+    along = Guide(ground.lab, ground.mask, 6.0).filtered(step)[0]
+    flat = Guide(np.full_like(ground.lab, 50.0), ground.mask, 6.0).filtered(step)[0]
+    column = 60
+
+    def rise(field: np.ndarray) -> float:
+        return float(field[edge + 2, column] - field[edge - 1, column])
+
+    assert rise(along) > 0.75
+    assert rise(along) > 1.3 * rise(flat)
+    assert not along[~ground.mask].any()
+
+
+@cache
+def seen() -> tuple[Study, Plan]:
+    picture = read_picture((ROOT / "demo/references/tavi.jpg").read_bytes())
+    spots = read_spots((ROOT / "demo/references/tavi.json").read_bytes())
+    assert spots
+    return study(scaled(picture, WORKING_SIZE), None, [Person()]), plan_figure(tray(), FACE, most=2).of(2)
+
+
+def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
+    looked, plan = seen()
+    ground = ground_of(looked, 0)
+    assert 1 < ground.px_per_mm < 4
+    held, steps = maps_of(tray(), plan, ground, 2, 60)
+    *_, maps = steps
+    shown = map_picture(ground, maps, 0)
+    assert shown.shape == (*ground.mask.shape, 3)
+    assert shown[maps.levels[0] == 2].mean() < shown[(maps.levels[0] == 0) & ground.mask].mean() - 40
+    base = as_it_is(looked.small)
+    after = after_picture(base, held, maps, 2)
+    assert np.array_equal(after[~ground.mask], base[~ground.mask])
+    assert not np.array_equal(after[ground.mask], base[ground.mask])
+    picture = read_picture((ROOT / "demo/references/tavi.jpg").read_bytes())
+    larger, more = enlarged_to(scaled(picture, 720), looked, 0, held, maps)
+    small, large = held.after(maps).mean(axis=0), larger.after(more).mean(axis=0)
+    assert larger.ground.mask.sum() > 2 * held.ground.mask.sum()
+    assert np.abs(small - large).max() < 1
+    assert xyz_to_lab(light_of(looked.small)).shape == ground.lab.shape
+
+
+def test_what_cannot_be_mapped_is_said() -> None:
+    looked, plan = seen()
+    ground = ground_of(looked, 0)
+    for doses, least, code in ((0, 30, "bad_doses"), (99, 30, "bad_doses"), (3, 0, "bad_area"), (3, 9999, "bad_area")):
+        with pytest.raises(InputError) as caught:
+            maps_of(tray(), plan, ground, doses, least)
+        assert caught.value.code == code
+    bare = read_picture((ROOT / "demo/references/tavi.jpg").read_bytes())
+    nobody = study(scaled(bare, 64), None, [Person(), Person()])
+    with pytest.raises(InputError) as caught:
+        ground_of(nobody, 1)
+    assert caught.value.code == "no_skin"

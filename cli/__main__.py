@@ -26,7 +26,7 @@ from core.look.views import enlarged, scaled
 from core.optics.medium import Layered
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
-from core.plan.mapped import HEAD_MM
+from core.plan.mapped import HEAD_MM, check_maps
 from core.plan.setup import LaidOutTray, Setup, lay_out, lay_out_kit, usual_setup
 from core.plan.solve import mix
 from core.recipe.figure import Mixed, figure_plan
@@ -122,6 +122,7 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     given = {field.name: getattr(options, field.name) for field in fields(Setup)}
     given = {name: tuple(held) if isinstance(held, list) else held for name, held in given.items() if held is not None}
     setup = replace(usual_setup(options.medium), **given)
+    check_maps(setup.medium, options.doses, options.least_area)
     tray = _tray(options.tray)
     spots = read_spots(_read(options.spots, "spots"))
     laid_out = lay_out(tray, setup)

@@ -54,7 +54,7 @@ def planned(
     rows = [[_spot(spots[i], seen[i]) for i in held] for held in numbers]
     passes: dict[int, tuple[Pass, ...]] = {}
     said, chosen = [], []
-    for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, max(count, MOST)), strict=True):
+    for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, count or MOST), strict=True):
         plan = plans.of(count or plans.recommended)
         chosen.append(plan)
         passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}

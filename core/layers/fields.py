@@ -37,6 +37,7 @@ _CELL = np.array([2.0, 2.5, 2.5])
 """Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
 _SAMPLE = 3000
 _AT_ONCE = 2048
+_MARGIN = 8
 _FORBIDDEN = 1e3
 _WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
 
@@ -56,6 +57,10 @@ class Ground:
     mask: Flags
     px_per_mm: float
     lit: Flags
+
+    def part(self, rows: slice, columns: slice) -> Ground:
+        """A part of it."""
+        return Ground(self.lab[rows, columns], self.mask[rows, columns], self.px_per_mm, self.lit[rows, columns])
 
     def half(self) -> Ground:
         """At half the size."""
@@ -98,6 +103,16 @@ class Fields:
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
+        rows, columns = (_around(np.any(self.ground.mask, axis=axis)) for axis in (1, 0))
+        part = Fields(self.box, self.scale, self.layers, self.ground.part(rows, columns))
+        for maps in part.run_on_all(count, least_mm2):
+            shape = (len(self.layers), *self.ground.mask.shape)
+            levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
+            levels[:, rows, columns], amounts[:, :, rows, columns] = maps.levels, maps.amounts
+            yield Maps(levels, maps.doses, amounts)
+
+    def run_on_all(self, count: int, least_mm2: float) -> Iterator[Maps]:
+        """As `run`, whatever of the ground is no skin."""
         half = self.ground.half()
         cells, which = _cells(half.lab[half.mask])
         dosed = self._dosed_by_colour(cells)
@@ -107,7 +122,8 @@ class Fields:
         small = _Work(self, half, levels, sets)
         for sweep in range(_SWEEPS):
             small.sweep(count, least_mm2, backwards=bool(sweep % 2), anew=True)
-            yield small.maps()
+            maps, shape = small.maps(), self.ground.mask.shape
+            yield Maps(_enlarged(maps.levels, shape), maps.doses, _enlarged(maps.amounts, shape))
         whole = _Work(self, self.ground, _enlarged(small.levels, self.ground.mask.shape), small.sets)
         whole.sweep(count, least_mm2, backwards=False, anew=False)
         yield whole.maps()
@@ -156,6 +172,14 @@ class Fields:
             roots[on], filled[on] = laid
         return roots, filled
 
+    def _dosed(self, state: tuple[Any, Floats], layer: int, dose: int) -> tuple[Any, Floats]:
+        """The state after one dose of a layer everywhere."""
+        if dose == NONE:
+            return state
+        count = len(state[1])
+        how_hard, times = np.full(count, self.scale.pressure[dose]), np.full(count, self.scale.times[dose])
+        return self.box.strokes(*state, self.layers[layer].stick, how_hard, times)
+
     def _labs(self, state: tuple[Any, Floats]) -> NDArray[np.float32]:
         return np.asarray(xyz_to_lab(self.box.seen(state[0]).astype(np.float32, copy=False) @ _WEIGHTS32))
 
@@ -175,7 +199,7 @@ class Fields:
             later = (here[:, layer + 1 :] > _LIGHTEST).any(axis=(1, 2))
             heavy_below = (here[:, :layer] > _HARD).any(axis=(1, 2))
             for column, dose in enumerate(doses):
-                laid = self._lay(state, layer, np.broadcast_to(self._strokes[dose], (len(here), MAX_REPEATS)))
+                laid = self._dosed(state, layer, int(dose))
                 for above in range(layer + 1, len(self.layers)):
                     laid = self._lay(laid, above, here[:, above])
                 off = np.einsum("pi,pij->pj", self._labs(laid) - labs[part], forms[part])
@@ -292,6 +316,12 @@ class _Work:
         return Maps(levels, tuple(doses), self.amounts.copy())
 
 
+def _around(held: Flags) -> slice:
+    """From where to where something is held, and a little more."""
+    where = np.flatnonzero(held)
+    return slice(max(0, int(where[0]) - _MARGIN), int(where[-1]) + 1 + _MARGIN) if len(where) else slice(0, 0)
+
+
 def _cells(labs: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.intp]]:
     """The colours (c, 3) of which skin (p, 3) consists, and which of them each pixel has (p,)."""
     _, which, counts = np.unique(np.round(labs / _CELL).astype(int), axis=0, return_inverse=True, return_counts=True)
@@ -319,10 +349,11 @@ def _best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArra
     return np.array([*range(first), *best], dtype=np.intp)
 
 
-def _enlarged(levels: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.intp]:
-    rows = np.minimum(np.arange(shape[0]) // 2, levels.shape[1] - 1)
-    columns = np.minimum(np.arange(shape[1]) // 2, levels.shape[2] - 1)
-    return levels[:, rows][:, :, columns]
+def _enlarged(layers: NDArray[Any], shape: tuple[int, ...]) -> NDArray[Any]:
+    """(…, h, w) at twice the size, as near as comes to this shape."""
+    rows = np.minimum(np.arange(shape[0]) // 2, layers.shape[-2] - 1)
+    columns = np.minimum(np.arange(shape[1]) // 2, layers.shape[-1] - 1)
+    return np.asarray(layers[..., rows, :][..., columns])
 
 
 def _blurred(layers: NDArray[np.float32], mask: Flags, sigma: float) -> NDArray[np.float32]:

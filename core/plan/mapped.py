@@ -25,6 +25,7 @@ _HEAD_FACES = 1.33
 _NO_FACE = 0.4
 """How much of the picture's height a head is taken to be, where no face is found."""
 _FEWEST_PIXELS = 50
+_SMALLEST_MM2, _LARGEST_MM2 = 1.0, 1000.0
 _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
 
@@ -71,13 +72,20 @@ def _hardest(layer: Layer) -> int:
 def maps_of(
     laid_out: LaidOutTray, plan: Plan, ground: Ground, doses: int = USUAL_DOSES, least_mm2: float = LEAST_MM2
 ) -> tuple[Fields, Iterator[Maps]]:
-    """The fields and their maps, better with each step. Raises InputError (`bad_doses`, `bad_area`)."""
-    if not 1 <= doses <= len(scale_of(laid_out.setup.medium).doses):
-        raise InputError("bad_doses", f"{doses} doses are out of range.", "Use 1 to 5 for most media.", "doses")
-    if not 1 <= least_mm2 <= 1000:
-        raise InputError("bad_area", f"{least_mm2:g} mm² are out of range.", "Use 1 to 1000.", "least_mm2")
+    """The fields and their maps, better with each step. Raises what `check_maps` raises."""
+    check_maps(laid_out.setup.medium, doses, least_mm2)
     fields = fields_of(laid_out, plan, ground)
     return fields, fields.run(doses, least_mm2)
+
+
+def check_maps(medium: str, doses: int, least_mm2: float) -> None:
+    """Raises InputError (`bad_doses`, `bad_area`) for maps that nobody could draw."""
+    most = len(scale_of(medium).doses)
+    if not 1 <= doses <= most:
+        raise InputError("bad_doses", f"{doses} doses are out of range.", f"Use 1 to {most}.", "doses")
+    if not _SMALLEST_MM2 <= least_mm2 <= _LARGEST_MM2:
+        fitting = f"Use {_SMALLEST_MM2:g} to {_LARGEST_MM2:g}."
+        raise InputError("bad_area", f"{least_mm2:g} mm² are out of range.", fitting, "least_mm2")
 
 
 def map_picture(ground: Ground, maps: Maps, layer: int) -> Pixels:

@@ -318,3 +318,23 @@ def test_a_wrong_number_of_layers_is_refused(count: str, capsys) -> None:
     status, _, err = plan(capsys, f"--layers={count}")
     assert status == 2
     assert "--layers" in err
+
+
+def test_maps_of_layers_are_written(capsys, tmp_path: Path) -> None:
+    few, out = tmp_path / "few.csv", tmp_path / "forecast.png"
+    rows = TRAY.read_text().splitlines()
+    few.write_text("\n".join([rows[0], *rows[4:20:3]]))
+    more = ("--layers", 2, "--maps", tmp_path / "maps", "--forecast", out, "--doses", 2, "--least-area", 60)
+    status, answer, err = plan(capsys, *more, tray=few)
+    assert (status, err) == (0, "")
+    said = answer["figures"][0]["maps"]
+    assert said["mean"] < said["p90"]
+    assert all(len(doses) == 2 for doses in said["doses"])
+    assert len(said["files"]) == 2 * len(answer["figures"][0]["layers"])
+    for name in said["files"]:
+        assert Image.open(tmp_path / "maps" / name).size[1] == 480
+    assert max(Image.open(out).size) <= 1800
+    for wrong, code in (("--doses", 0), ("--least-area", 0)):
+        status, _, err = plan(capsys, *more, wrong, code, tray=few)
+        assert status == 2
+        assert "out of range" in err

@@ -19,12 +19,13 @@ from core.exchange.json_files import read_spots
 from core.exchange.tray_csv import read_tray
 from core.layers.curve import Curve
 from core.layers.doses import NONE, scale_of
+from core.layers.draft import Draft
 from core.layers.forward import Places, State
 from core.layers.hands import hands_for
 from core.layers.natural import Spot
 from core.layers.plan import Plans
 from core.layers.school import Wishes, frame_for
-from core.layers.search import NEW_STICK_COST, PLACE_COST, Draft, Search
+from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 from core.look.picture import read_picture
 from core.look.reading import read_spot
 from core.look.study import WORKING_SIZE, Person, study

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from core.layers.combos import Combos, Sticks
-from core.layers.search import NEW_STICK_COST, PLACE_COST, Draft, Search
+from core.layers.draft import Draft
+from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 
 MOST = 8
 """The most layers that are looked for unless more are asked for."""

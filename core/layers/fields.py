@@ -9,11 +9,11 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from core.colour.spaces import Floats, xyz_to_lab
 from core.layers.combos import Combos
 from core.layers.doses import NONE, Dose, Scale
+from core.layers.drawable import Flags, blurred, bordered, enlarged, without_flecks
 from core.layers.forward import Places, worsening
 from core.layers.frame import Frame
 from core.layers.guide import Guide
@@ -30,9 +30,7 @@ FADE_MM = 1.5
 """How far a hand fades at the edge of an area (assumption)."""
 _EVENED_MM = 0.3
 """Over how much of the sheet what a dose costs is evened, before the cheapest is chosen."""
-_BORDER, _BORDER_LAB = 0.2, 5.0
-"""What a border costs between neighbours a dose apart, the less the more their colours differ (CIELAB)."""
-_ROUNDS, _SWEEPS, _CELL_SWEEPS, _STARTS = 4, 2, 3, 4
+_SWEEPS, _CELL_SWEEPS, _STARTS = 2, 3, 4
 _CELL = np.array([2.0, 2.5, 2.5])
 """Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
 _SAMPLE = 3000
@@ -43,7 +41,6 @@ _WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
 
 Levels = NDArray[np.uint8]
 Amounts = NDArray[np.float32]
-Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -123,8 +120,8 @@ class Fields:
         for sweep in range(_SWEEPS):
             small.sweep(count, least_mm2, backwards=bool(sweep % 2), anew=True)
             maps, shape = small.maps(), self.ground.mask.shape
-            yield Maps(_enlarged(maps.levels, shape), maps.doses, _enlarged(maps.amounts, shape))
-        whole = _Work(self, self.ground, _enlarged(small.levels, self.ground.mask.shape), small.sets)
+            yield Maps(enlarged(maps.levels, shape), maps.doses, enlarged(maps.amounts, shape))
+        whole = _Work(self, self.ground, enlarged(small.levels, self.ground.mask.shape), small.sets)
         whole.sweep(count, least_mm2, backwards=False, anew=False)
         yield whole.maps()
 
@@ -299,10 +296,10 @@ class _Work:
         mask = self.ground.mask
         even = np.full((costs.shape[1], *mask.shape), 0.0, dtype=np.float32)
         even[:, mask] = costs.T
-        even = _blurred(even, mask, _EVENED_MM * self.ground.px_per_mm)
+        even = blurred(even, mask, _EVENED_MM * self.ground.px_per_mm)
         levels = np.where(mask, even.argmin(axis=0), 0)
-        levels = _bordered(levels, even, mask, self.ground.lab)
-        return np.where(mask, _without_flecks(levels, even, mask, least), 0)
+        levels = bordered(levels, even, mask, self.ground.lab)
+        return np.where(mask, without_flecks(levels, even, mask, least), 0)
 
     def maps(self) -> Maps:
         """What has been reached."""
@@ -347,61 +344,3 @@ def _best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArra
         key=lambda some: float(sample[:, [*range(first), *some]].min(axis=1).sum()),
     )
     return np.array([*range(first), *best], dtype=np.intp)
-
-
-def _enlarged(layers: NDArray[Any], shape: tuple[int, ...]) -> NDArray[Any]:
-    """(…, h, w) at twice the size, as near as comes to this shape."""
-    rows = np.minimum(np.arange(shape[0]) // 2, layers.shape[-2] - 1)
-    columns = np.minimum(np.arange(shape[1]) // 2, layers.shape[-1] - 1)
-    return np.asarray(layers[..., rows, :][..., columns])
-
-
-def _blurred(layers: NDArray[np.float32], mask: Flags, sigma: float) -> NDArray[np.float32]:
-    """(k, h, w), each blurred within the mask."""
-    weight = np.maximum(ndimage.gaussian_filter(mask.astype(np.float32), sigma), 1e-6)
-    return np.stack([ndimage.gaussian_filter(layer, sigma) / weight for layer in layers])
-
-
-def _bordered(
-    levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, lab: NDArray[np.float32]
-) -> NDArray[np.intp]:
-    """Levels (h, w) with fewer borders, above all where the picture has none.
-
-    Iterated conditional modes (Besag 1986) on two colours of a chequered board, so that no two neighbours move at once.
-    """
-    steps = np.arange(len(costs))[:, None, None]
-    odd = np.indices(mask.shape).sum(axis=0) % 2 == 1
-    sides = []
-    for axis, shift in ((0, 1), (0, -1), (1, 1), (1, -1)):
-        apart = np.square(lab - np.roll(lab, shift, axis)).sum(axis=2) / (2 * _BORDER_LAB**2)
-        sides.append((axis, shift, _BORDER * np.exp(-apart) * (mask & np.roll(mask, shift, axis))))
-    for _ in range(_ROUNDS):
-        for turn in (odd, ~odd):
-            total = costs.copy()
-            for axis, shift, weight in sides:
-                total += weight * np.abs(np.roll(levels, shift, axis) - steps)
-            levels = np.where(turn & mask, total.argmin(axis=0), levels)
-    return levels
-
-
-def _without_flecks(levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, least: int) -> NDArray[np.intp]:
-    """Levels (h, w) without areas of fewer than `least` pixels: each takes the level beside it that costs least."""
-    levels = np.where(mask, levels, -1)
-    for _ in range(_ROUNDS):
-        changed = False
-        for level in range(len(costs)):
-            areas, count = ndimage.label(levels == level)
-            sizes = np.bincount(areas.ravel(), minlength=count + 1)
-            where = ndimage.find_objects(areas)
-            for number in np.flatnonzero(sizes[1:] < least) + 1:
-                box = tuple(slice(max(0, side.start - 1), side.stop + 1) for side in where[number - 1])
-                area = areas[box] == number
-                around = levels[box][ndimage.binary_dilation(area) & ~area]
-                beside = np.unique(around[around >= 0])
-                if len(beside):
-                    sums = [float(costs[other][box][area].sum()) for other in beside]
-                    levels[box][area] = beside[int(np.argmin(sums))]
-                    changed = True
-        if not changed:
-            break
-    return np.maximum(levels, 0)

@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.layers.doses import NONE, Scale
+from core.layers.draft import Draft
 from core.layers.forward import Doses, Places, State
 from core.layers.frame import Flags, Frame
-from core.layers.hands import MOST_LAYERS, hands_for
+from core.layers.hands import hands_for
 from core.optics.medium import PRESSURES, Box
 
 PLACE_COST = 0.04
@@ -32,42 +33,6 @@ _PROMISING = 1.03
 _MISSING = 1e3
 """What a stick costs that must be in the plan and is not."""
 _NEVER = np.inf
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Draft:
-    """A plan for m places as the search knows it. sticks, slots (n,): indices, and which column of the hands' is each
-    layer's; doses (n, m): indices in the scale."""
-
-    sticks: tuple[int, ...]
-    slots: tuple[int, ...]
-    doses: Doses
-
-    def __len__(self) -> int:
-        return len(self.sticks)
-
-    def without(self, j: int) -> Draft:
-        """The same with one layer fewer."""
-        return Draft(
-            self.sticks[:j] + self.sticks[j + 1 :],
-            self.slots[:j] + self.slots[j + 1 :],
-            np.delete(self.doses, j, axis=0),
-        )
-
-    def with_one(self, j: int, stick: int) -> Draft:
-        """The same with a layer put in before layer j; nothing of it lies anywhere yet."""
-        slot = next(s for s in range(MOST_LAYERS) if s not in self.slots)
-        return Draft(
-            (*self.sticks[:j], stick, *self.sticks[j:]),
-            (*self.slots[:j], slot, *self.slots[j:]),
-            np.insert(self.doses, j, NONE, axis=0),
-        )
-
-    def laid(self, j: int, doses: Doses) -> Draft:
-        """The same with other doses of a layer."""
-        changed = self.doses.copy()
-        changed[j] = doses
-        return replace(self, doses=changed)
 
 
 @dataclass(frozen=True, slots=True)

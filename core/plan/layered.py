@@ -10,12 +10,13 @@ import numpy as np
 from core.errors import InputError
 from core.layers.curve import MOST, Curve
 from core.layers.doses import NONE, scale_of
+from core.layers.draft import Draft
 from core.layers.forward import Places
 from core.layers.hands import MOST_LAYERS, hands_for
 from core.layers.natural import Spot, areas_of
 from core.layers.plan import Expected, Layer, Plan, Plans, recommended
 from core.layers.school import Wishes, frame_for
-from core.layers.search import Draft, Search
+from core.layers.search import Search
 from core.limits import LIMITS
 from core.optics.media import facts_of
 from core.optics.stick import AS_DECLARED

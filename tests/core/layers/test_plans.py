@@ -9,10 +9,11 @@ import pytest
 from core.errors import InputError
 from core.layers.curve import Curve
 from core.layers.doses import NONE, Dose, scale_of
+from core.layers.draft import Draft
 from core.layers.natural import Spot, areas_of
 from core.layers.plan import Expected, Layer, Plan, recommended
 from core.layers.school import Wishes, frame_for
-from core.layers.search import NEW_STICK_COST, PLACE_COST, Draft, Search
+from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 from core.limits import LIMITS
 from core.optics.medium import Pass
 from core.optics.stack import colours_after

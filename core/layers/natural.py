@@ -111,9 +111,9 @@ def _by_place(spots: Sequence[Spot], depth: NDArray[np.int_], add: _Add) -> None
         add(here & (depth > 2), f"{words} in the shade")
     for place in dict.fromkeys(spot.place for spot in spots):
         if place != "other":
-            add(np.array([spot.place == place for spot in spots], dtype=bool), f"the {place}")
+            add(np.array([spot.place == place for spot in spots], dtype=bool), _the(place))
     for i, spot in enumerate(spots):
-        add(np.arange(len(spots)) == i, spot.name or f"the {spot.place}")
+        add(np.arange(len(spots)) == i, spot.name or _the(spot.place))
 
 
 def _by_value(spots: Sequence[Spot], add: _Add) -> None:
@@ -140,6 +140,10 @@ class _Add(Protocol):
     def __call__(self, mask: NDArray[np.bool_], words: str) -> None: ...
 
 
+def _the(place: str) -> str:
+    return place if place.startswith("under ") else f"the {place}"
+
+
 def _plural(role: str) -> str:
     return {"light": "the lights", "middle": "the middle tones", "half-shadow": "the half-tones"}.get(
         role, f"the {role}s"
@@ -147,7 +151,7 @@ def _plural(role: str) -> str:
 
 
 def _listed(spots: Sequence[Spot], which: Flags) -> list[str]:
-    return [spot.name or f"the {spot.place}" for spot, held in zip(spots, which, strict=True) if held]
+    return [spot.name or _the(spot.place) for spot, held in zip(spots, which, strict=True) if held]
 
 
 def _joined(words: Sequence[str]) -> str:

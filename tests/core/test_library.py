@@ -27,3 +27,5 @@ def test_a_recipe_in_four_lines() -> None:
     seen = [core.read_spot(picture, core.Disc(0.5, 0.4, 0.01)).swatch.lab]
     (recipe,) = core.mix(core.lay_out(tray, core.Setup()), np.array(seen), ["light"])
     assert recipe.delta_e < 4
+    plans = core.plan_figure(core.lay_out(tray, core.Setup()), [core.Spot("cheek", "cheek", "light", seen[0])], most=2)
+    assert plans.of(plans.recommended).layers

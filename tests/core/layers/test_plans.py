@@ -154,6 +154,13 @@ def test_areas_have_plain_names() -> None:
     assert called("nose side") == "the middle tones"
     assert called("jaw", "neck", "under the chin", "brow") == "half-tone and darker and brow"
     assert called() == "nowhere"
+    assert called("under the chin") == "the deepest accents"
+    shades = areas_of([replace(spot, role="shadow") for spot in FACE[3:]])
+    assert [shades.called(np.arange(3) == place) for place in range(3)] == [
+        "the cool places",
+        "the neck",
+        "under the chin",
+    ]
 
 
 @pytest.mark.parametrize(

@@ -33,7 +33,8 @@ class State:
     roots: NDArray[np.float32]
     filled: Floats
 
-    def __getitem__(self, rows: NDArray[np.intp] | slice) -> State:
+    def at(self, rows: NDArray[np.intp]) -> State:
+        """Some of these rows."""
         return State(self.roots[rows], self.filled[rows])
 
     def times(self, count: int) -> State:
@@ -148,10 +149,10 @@ class Places:
             costs[:, i : i + _AT_ONCE] = worsening(distance).T
         return costs
 
-    def errors(self, state: State, k_l: float = 1.0) -> Floats:
+    def errors(self, state: State) -> Floats:
         """(h, m): CIEDE2000 of every place under every hand, the steady one first."""
         labs = self.labs(state).reshape(len(self.hands), self.count, 3).astype(float)
-        return ciede2000(self.targets, labs, k_l=k_l)
+        return ciede2000(self.targets, labs)
 
     def steady_filled(self, state: State) -> Floats:
         """(k, m): deposits under the steady hand, for states of k times all rows."""

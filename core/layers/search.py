@@ -102,7 +102,7 @@ class Search:
             for j in range(len(draft)):
                 each, costs = self.options(draft, j, state)
                 draft = draft.laid(j, self.chosen(costs, bool(self.frame.must[draft.sticks[j]])))
-                state = each[draft.doses[j][self.places.place] * self.places.rows + np.arange(self.places.rows)]
+                state = each.at(draft.doses[j][self.places.place] * self.places.rows + np.arange(self.places.rows))
             if (draft.doses == before).all():
                 break
         return draft

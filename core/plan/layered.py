@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -59,13 +58,14 @@ class Planning:
     def plans(self) -> Plans:
         """The plans as they are now. Raises InputError (`nothing_to_lay`) if the rules allow none."""
         found: dict[int, Plan] = {}
-        for n, (_, draft) in sorted(self._curve.best.items()):
+        best = np.inf
+        for _, (_, draft) in sorted(self._curve.best.items()):
             settled = self._search.settled(draft)
             plan = self._read(settled) if self._search.lawful(settled) else None
-            fewer = found.get(n - 1)
-            # A layer more must not make it worse.
-            if plan and (fewer is None or plan.expected.by_hand < fewer.expected.by_hand):
-                found[n] = plan
+            # A layer more must not make it worse; and one that lies nowhere is none.
+            if plan and plan.expected.by_hand < best:
+                best = plan.expected.by_hand
+                found[len(plan.layers)] = plan
         if not found and self._laid_out.setup.must_use:
             codes = ", ".join(self._laid_out.setup.must_use)
             raise InputError(
@@ -122,5 +122,5 @@ def figures_of(laid_out: LaidOutTray, figures: Sequence[Sequence[Spot]], most: i
     found: list[Plans] = []
     for spots in figures:
         at_hand = {code for plans in found for code in plans.of(plans.recommended).sticks}
-        found.append(plan_figure(replace(laid_out), spots, at_hand, most))
+        found.append(plan_figure(laid_out, spots, at_hand, most))
     return found

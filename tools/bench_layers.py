@@ -23,7 +23,7 @@ from core.layers.draft import Draft
 from core.layers.forward import Places, State
 from core.layers.hands import hands_for
 from core.layers.natural import Spot
-from core.layers.plan import Plans
+from core.layers.plan import Plan, Plans
 from core.layers.school import Wishes, frame_for
 from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 from core.look.picture import read_picture
@@ -151,7 +151,7 @@ def _pick_ups(tray: LaidOutTray, spots: Sequence[Spot], stacks: Sequence[tuple[P
 
 
 def _by_hand(
-    tray: LaidOutTray, spots: Sequence[Spot], stacks: Sequence[tuple[Pass, ...]], plan: object
+    tray: LaidOutTray, spots: Sequence[Spot], stacks: Sequence[tuple[Pass, ...]], plan: Plan | None
 ) -> tuple[Floats, float]:
     """ΔE00 (hands + 1, m), the steady hand first; and how often, of 1,000 hands, places keep their order of value.
 
@@ -163,11 +163,10 @@ def _by_hand(
     def run(hands: int) -> tuple[Floats, Floats]:
         errors, labs = [], []
         for place, (target, stack) in enumerate(zip(targets, stacks, strict=True)):
-            shared = plan is not None
-            places = Places(tray.box, scale, target[None], hands_for(1, hands, _SEED if shared else _SEED + place))
+            places = Places(tray.box, scale, target[None], hands_for(1, hands, _SEED if plan else _SEED + place))
             state, slot = places.start(), -1
             for pass_ in stack:
-                slot = _slot(plan, pass_, slot) if shared else slot + 1
+                slot = _slot(plan, pass_, slot) if plan else slot + 1
                 dose = np.array([scale.index(pass_.pressure, pass_.repeats)])
                 state = places.lay(state, slot, index[pass_.stick], dose)
             errors.append(places.errors(state)[:, 0])
@@ -182,8 +181,8 @@ def _by_hand(
     return errors, float(np.mean(kept))
 
 
-def _slot(plan: object, pass_: Pass, after: int) -> int:
-    layers = plan.layers  # type: ignore[attr-defined]  # a Plan, or nothing
+def _slot(plan: Plan, pass_: Pass, after: int) -> int:
+    layers = plan.layers
     return next(i for i in range(after + 1, len(layers)) if layers[i].stick == pass_.stick)
 
 

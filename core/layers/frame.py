@@ -18,9 +18,9 @@ class Frame:
     """Limits of a plan for m places with n sticks.
 
     may_lie (m, n): which sticks may be laid where. may_begin (m, n): which may be laid there first. follow (n, n): may
-    j lie over i? begins: whether the first layer is a base over everything but where `free` (m,) says that the paper
-    stays. rising: whether pressure must not fall from layer to layer, and is heavy only where nothing comes after it,
-    in one of the last two layers. first_hardest: the hardest pressure (index) of what lies first at a place. breath
+    j lie over i? begins: whether the first layer is a base over everything but `breath`. rising: whether pressure must
+    not fall from layer to layer, and is heavy only where nothing comes after it, in one of the last two layers.
+    first_hardest: the hardest pressure (index) of what lies first at a place. breath
     (m,): places that get one light stroke at most, last of all. most_passes: the most layers over one place.
     least_tooth: what each layer must find free, 0–1. price (n,): what a layer of each stick costs besides. must (n,):
     sticks that must be in it. most_sticks: how many there may be.
@@ -33,7 +33,6 @@ class Frame:
     rising: bool
     first_hardest: int
     breath: Flags
-    free: Flags
     most_passes: int
     least_tooth: float
     price: Floats
@@ -47,7 +46,6 @@ class Frame:
             may_lie=np.tile(self.may_lie, (count, 1)),
             may_begin=np.tile(self.may_begin, (count, 1)),
             breath=np.tile(self.breath, count),
-            free=np.tile(self.free, count),
         )
 
     def may_be_heavy(self, j: int, layers: int) -> bool:

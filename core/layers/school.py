@@ -64,7 +64,6 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
         rising=get_medium(method.medium).lies == "film",
         first_hardest=max(PRESSURES.index(word) for word in method.first_pressures),
         breath=breath,
-        free=breath,
         most_passes=wishes.most_passes,
         least_tooth=LEAST_TOOTH,
         price=price,

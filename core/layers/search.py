@@ -191,7 +191,7 @@ class Search:
             lie[row] &= frame.follow[:, stick]
         lie[(laid.sum(axis=0) >= frame.most_passes) | (frame.breath & (begun | goes_on))] = False
         if frame.begins and j == 0:
-            leave_out = leave_out & frame.free
+            leave_out = leave_out & frame.breath
         return leave_out, lie
 
     def _may_be_so_hard(self, draft: Draft, j: int) -> Flags:
@@ -257,7 +257,7 @@ class Search:
         on[~lie[:, sticks] | (tooth < self.frame.least_tooth)[:, None]] = _NEVER
         out = off.copy()
         if self.frame.begins and j == 0:
-            out[~self.frame.free] = 1e3
+            out[~self.frame.breath] = 1e3
         costs_of = _by_area(self._areas, out[:, None], on).min(axis=0)
         needed = self.frame.must & ~np.isin(np.arange(len(self.frame.must)), draft.sticks)
         more = [self._of_sticks((*draft.sticks, int(stick))) - _MISSING * bool(needed[stick]) for stick in sticks]

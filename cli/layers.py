@@ -25,7 +25,7 @@ from core.look.picture import Picture
 from core.look.study import WORKING_SIZE, Person, study
 from core.look.views import Pixels, as_it_is, faded, scaled
 from core.optics.kit import Kit
-from core.optics.medium import Pass
+from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_after
 from core.plan.layered import figures_of
 from core.plan.mapped import after_picture, enlarged_to, ground_of, map_picture, maps_of
@@ -69,7 +69,7 @@ def _spot(spot: NamedSpot, lab: Floats) -> Spot:
 
 
 def _said(plans: Plans, plan: Plan, numbers: Sequence[int], laid_out: LaidOutTray) -> dict[str, Any]:
-    names = {stick.code: stick.name for stick in laid_out.box.sticks}
+    names = TOOLS | {stick.code: stick.name for stick in laid_out.box.sticks}
     return {
         "recommended": plans.recommended,
         "untried": plans.untried,
@@ -122,21 +122,21 @@ def mapped(
         row: dict[str, Any] = {"mean": round(float(off.mean()), 2), "p90": round(float(np.percentile(off, 90)), 2)}
         row["doses"] = [[asdict(dose) for dose in doses] for doses in maps.doses]
         if options.maps:
-            row["files"] = _write_maps(Path(options.maps), figure, plan, fields, maps, as_it_is(seen.small))
+            row["files"] = _write_maps(Path(options.maps), figure, fields, maps, as_it_is(seen.small))
         if options.forecast:
-            forecast = after_picture(forecast, *enlarged_to(large, seen, figure, fields, maps), len(plan.layers))
+            forecast = after_picture(forecast, *enlarged_to(large, seen, figure, fields, maps), len(maps.levels))
         said.append(row)
     if options.forecast:
         save(forecast, options.forecast, "--forecast")
     return said
 
 
-def _write_maps(folder: Path, figure: int, plan: Plan, fields: Fields, maps: Maps, base: Pixels) -> list[str]:
+def _write_maps(folder: Path, figure: int, fields: Fields, maps: Maps, base: Pixels) -> list[str]:
     names = []
     with contextlib.suppress(OSError):
         # What is in the way is said when the first picture is written.
         folder.mkdir(parents=True, exist_ok=True)
-    for number in range(len(plan.layers)):
+    for number in range(len(maps.levels)):
         for kind, pixels in (
             ("map", map_picture(fields.ground, maps, number)),
             ("after", after_picture(base, fields, maps, number + 1)),

@@ -70,7 +70,7 @@ class Places:
         roots, bare = self.box.blank()
         return State(np.repeat(roots, self.rows, axis=0), np.full(self.rows, float(bare)))
 
-    def lay(self, state: State, slot: int, stick: int, doses: Doses) -> State:
+    def lay(self, state: State, slot: int, stick: int, doses: Doses, technique: str = "lay") -> State:
         """The state after one layer. doses: one for each place (m,), or for each row of k times all rows (k · rows,).
 
         slot: which column of the hands' is the layer's.
@@ -92,6 +92,7 @@ class Places:
             stick,
             self.scale.pressure[dose],
             np.maximum(strokes, 1),
+            technique,
             hand=film_and_cover,
         )
         if len(on) == len(by_row):
@@ -120,6 +121,11 @@ class Places:
             strokes = np.maximum(self.scale.times[dose] + slips, 1)
             found.append(State(roots[strokes, pressure, places], filled[strokes, pressure, places]))
         return State.joined(found)
+
+    def hand_at(self, rows: NDArray[np.intp], slot: int) -> Hand:
+        """The hands' of one layer, in columns, at some rows."""
+        hand = self._hand[rows]
+        return Hand(self.hands.film[hand, slot][:, None], self.hands.cover[hand, slot][:, None])
 
     def labs(self, state: State) -> NDArray[np.float32]:
         """CIELAB (rows, 3)."""

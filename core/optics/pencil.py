@@ -363,15 +363,23 @@ class PencilBox:
             before = filled
             roots, filled = self.advance(roots, before, actions)
             masses[:, number] = filled - before
-        sticks = self._action_table[paths, 0]
+        return self.laid(roots.astype(float), filled, masses, self._action_table[paths, 0])
+
+    def laid(self, roots: Floats, filled: Floats, masses: Floats, sticks: NDArray[np.intp]) -> DryState:
+        """What passes have left on bare paper, as one state with g rows that `apply` can go on with.
+
+        roots (g, 31), filled (g,): as the search keeps them. masses (g, n): what each of n passes left; sticks (g, n)
+        or (n,): of which stick.
+        """
+        bare, spread = np.sqrt(self._paper), np.broadcast_to(sticks, masses.shape)
         return DryState(
-            root=roots.astype(float),
+            root=roots,
             filled=filled[:, None],
-            k_deposit=np.einsum("gd,gdb->gb", masses, self.mixes[sticks]),
-            s_deposit=np.einsum("gd,gdb->gb", masses, self.s[sticks]),
+            k_deposit=np.einsum("gd,gdb->gb", masses, self.mixes[spread]),
+            s_deposit=np.einsum("gd,gdb->gb", masses, self.s[spread]),
             mass=masses.sum(axis=1, keepdims=True),
             ground=self._paper,
-            stain=np.sqrt(self._paper) + STAIN * (roots - np.sqrt(self._paper)),
+            stain=bare + STAIN * (roots - bare),
             tooth=1.0,
         )
 

@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterator, Sequence
 
 import numpy as np
 
+from core.colour.spaces import Floats
 from core.errors import InputError
 from core.layers.curve import MOST, Curve
 from core.layers.doses import NONE, scale_of
@@ -19,9 +20,12 @@ from core.layers.search import Search
 from core.limits import LIMITS
 from core.optics.media import facts_of
 from core.optics.stick import AS_DECLARED
+from core.plan.finishing import Finishing
 from core.plan.setup import LaidOutTray
 
 _JUDGING_HANDS, _JUDGING_SEED = 24, 11
+_TYPICAL, _FITTED = 5, 3
+"""How many layers a plan has by which it is told what its end does to it, and how often doses are fitted to that."""
 
 
 class Planning:
@@ -38,72 +42,120 @@ class Planning:
             raise InputError(
                 "too_many_spots", f"{len(spots)} spots are too many.", f"Use at most {LIMITS.spots}.", "spots"
             )
-        self._laid_out, self._areas = laid_out, areas_of(spots)
-        setup, box = laid_out.setup, laid_out.box
+        self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
         seen = np.array([spot.lab for spot in spots], dtype=float)
-        aims = laid_out.aims(seen)
-        wishes = Wishes(setup.black, setup.reserve, laid_out.index(setup.must_use), setup.max_sticks, setup.max_passes)
-        frame = frame_for(box, laid_out.method, [spot.role for spot in spots], aims, wishes)
+        self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
+        self._at_hand = frozenset(laid_out.index(at_hand))
+        self._finishing = Finishing(laid_out, self._areas, judged)
+        scale = scale_of(laid_out.setup.medium)
+        self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), _JUDGING_HANDS, _JUDGING_SEED))
+        self._curves = [self._curve_for(self._aims)]
+        self._fitted: list[tuple[Search, Draft]] = []
+
+    def _curve_for(self, aims: Floats) -> Curve:
+        """The search for layers that give these colours (m, 3) before anything ends them."""
+        setup, box = self._laid_out.setup, self._laid_out.box
+        passes = max(1, setup.max_passes - self._finishing.takes_a_pass)
+        must = self._laid_out.index(setup.must_use)
+        wishes = Wishes(setup.black, setup.reserve, must, setup.max_sticks, passes)
+        frame = frame_for(box, self._laid_out.method, [spot.role for spot in self._spots], aims, wishes)
         scale = scale_of(setup.medium)
-        self._search = Search(box.coarse(), scale, aims, frame, self._areas.masks, frozenset(laid_out.index(at_hand)))
-        self._curve = Curve(self._search)
-        self._judged = Places(box, scale, laid_out.judged(seen), hands_for(len(spots), _JUDGING_HANDS, _JUDGING_SEED))
+        return Curve(Search(box.coarse(), scale, aims, frame, self._areas.masks, self._at_hand))
 
     def run(self, most: int = MOST) -> Iterator[None]:
         """Works the plans out, a little with each step. Raises InputError (`bad_layers`, `nothing_to_lay`)."""
         if not 1 <= most <= MOST_LAYERS - 1:
             raise InputError("bad_layers", f"{most} layers are out of range.", f"Use 1 to {MOST_LAYERS - 1}.", "layers")
-        yield from self._curve.steps(most)
+        (first,) = self._curves
+        yield from first.steps(most)
+        if self._finishing.wanted and first.best:
+            # What the end does to the best plan tells which colours the layers beneath it must give.
+            draft = first.best[min(first.best, key=lambda n: abs(n - _TYPICAL))][1]
+            again = self._curve_for(self._before(draft))
+            self._curves.append(again)
+            yield from again.steps(most)
+            for curve in self._curves:
+                for _, draft in curve.best.values():
+                    self._fitted += self._fitted_to_its_end(draft)
+                    yield
+
+    def _before(self, draft: Draft) -> Floats:
+        """The colours (m, 3) that layers must give, if their end moves them as it does these."""
+        return self._laid_out.aims(self._aims - self._finishing.moved_by(self._layers(draft)))
+
+    def _fitted_to_its_end(self, draft: Draft) -> Iterator[tuple[Search, Draft]]:
+        """The same layers, their doses chosen anew for what the end makes of them."""
+        for _ in range(_FITTED):
+            search = self._curve_for(self._before(draft)).search
+            draft = search.polish(draft, 1)
+            if not self._layers(draft):
+                return
+            yield search, draft
 
     def plans(self) -> Plans:
         """The plans as they are now. Raises InputError (`nothing_to_lay`) if the rules allow none."""
+        every: dict[int, list[Plan]] = {}
+        tried = [(curve.search, draft) for curve in self._curves for _, draft in curve.best.values()]
+        for search, draft in (*tried, *self._fitted):
+            settled = search.settled(draft)
+            layers = self._layers(settled)
+            if layers and search.lawful(settled):
+                plan = self._ended(settled, layers)
+                every.setdefault(len(plan.layers), []).append(plan)
         found: dict[int, Plan] = {}
         best = np.inf
-        for _, (_, draft) in sorted(self._curve.best.items()):
-            settled = self._search.settled(draft)
-            plan = self._read(settled) if self._search.lawful(settled) else None
-            # A layer more must not make it worse; and one that lies nowhere is none.
-            if plan and plan.expected.by_hand < best:
+        for count, plans in sorted(every.items()):
+            plan = min(plans, key=lambda plan: plan.expected.by_hand)
+            # A layer more must not make it worse.
+            if plan.expected.by_hand < best:
                 best = plan.expected.by_hand
-                found[len(plan.layers)] = plan
-        if not found and self._laid_out.setup.must_use:
+                found[count] = plan
+        if not found:
+            raise self._nothing()
+        return Plans(found, recommended(found), facts_of(self._laid_out.setup.medium).untried)
+
+    def _nothing(self) -> InputError:
+        if self._laid_out.setup.must_use:
             codes = ", ".join(self._laid_out.setup.must_use)
-            raise InputError(
+            return InputError(
                 "must_use_breaks_rules",
                 f"No plan was found that keeps the rules of “{self._laid_out.method.name}” and holds {codes[:80]}.",
                 "Do not ask for it here, choose another method, or allow more sticks.",
                 "must_use",
             )
-        if not found:
-            raise InputError(
-                "nothing_to_lay",
-                "Bare paper comes nearer to every spot than any layer that the rules allow.",
-                "Choose another method or another rule for black, or add sticks.",
-                "method",
-            )
-        return Plans(found, recommended(found), facts_of(self._laid_out.setup.medium).untried)
+        return InputError(
+            "nothing_to_lay",
+            "Bare paper comes nearer to every spot than any layer that the rules allow.",
+            "Choose another method or another rule for black, or add sticks.",
+            "method",
+        )
 
-    def _read(self, draft: Draft) -> Plan | None:
-        box, scale, areas = self._laid_out.box, self._search.scale, self._areas
+    def _layers(self, draft: Draft) -> tuple[Layer, ...]:
+        """A draft's layers by name; one that lies nowhere is none."""
+        box, scale = self._laid_out.box, scale_of(self._laid_out.setup.medium)
         layers = []
         for stick, doses in zip(draft.sticks, draft.doses, strict=True):
             if (doses == NONE).all():
                 continue
             levels = tuple(None if dose == NONE else scale.doses[dose - 1] for dose in doses)
-            layers.append(
-                Layer(box.sticks[stick].code, scale.doses[int(doses.max()) - 1], levels, areas.called(doses != NONE))
-            )
-        if not layers:
-            return None
-        return Plan(tuple(layers), self._expected(draft))
+            area = self._areas.called(doses != NONE)
+            layers.append(Layer(box.sticks[stick].code, scale.doses[int(doses.max()) - 1], levels, area))
+        return tuple(layers)
 
-    def _expected(self, draft: Draft) -> Expected:
+    def _ended(self, draft: Draft, layers: tuple[Layer, ...]) -> Plan:
+        if self._finishing.wanted:
+            layers = self._finishing.ended(layers)
+            return Plan(layers, self._expected(layers, self._finishing.errors(layers, self._judged)))
         state = self._judged.start()
         for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
             state = self._judged.lay(state, slot, stick, doses)
-        errors = self._judged.errors(state)
+        return Plan(layers, self._expected(layers, self._judged.errors(state)))
+
+    def _expected(self, layers: tuple[Layer, ...], errors: Floats) -> Expected:
+        """What is to be expected of layers with these errors (h, m) under each hand, the steady one first."""
         planned, by_hand = float(errors[0].mean()), float(errors[1:].mean())
-        used = [self._laid_out.box.sticks[stick] for stick in draft.sticks]
+        by_code = {stick.code: stick for stick in self._laid_out.box.sticks}
+        used = [by_code[layer.stick] for layer in layers if layer.stick in by_code]
         untried = sum(stick.fit == AS_DECLARED for stick in used) / max(1, len(used))
         off = facts_of(self._laid_out.setup.medium).untried * untried
         return Expected(round(planned, 2), round(by_hand, 2), round(float(np.hypot(by_hand, off)), 1))

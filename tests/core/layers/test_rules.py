@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from core.colour.difference import ciede2000
 from core.colour.spaces import lab_to_lch
 from core.layers.natural import Spot
 from core.layers.plan import Plan
@@ -15,7 +16,7 @@ from core.look.roles import SHADOW_ROLES
 from core.method.method import methods
 from core.optics.medium import PRESSURES
 from core.optics.spectra import reflectance_to_lab
-from core.optics.stack import tooth_left_after
+from core.optics.stack import colours_after, tooth_left_after
 from core.optics.stick import Stick, Tray
 from core.plan.layered import plan_figure
 from core.plan.setup import LaidOutTray, Setup, lay_out, usual_setup
@@ -149,6 +150,47 @@ def test_every_hard_rule_holds(planned: tuple[LaidOutTray, list[Spot], Plan]) ->
     rule("6", len(plan.sticks) <= setup.max_sticks, plan.sticks)
     rule("6", set(setup.must_use) <= set(plan.sticks), (setup.must_use, plan.sticks))
     assert broken == []
+
+
+@pytest.mark.parametrize(
+    ("school", "finish"),
+    [("darks_first", "burnish"), ("white_then_glaze", "smudge"), ("light_to_dark", "wet")],
+)
+def test_a_plan_ends_as_the_artist_wants_and_says_what_that_gives(school: str, finish: str) -> None:
+    rng = np.random.default_rng(7)
+    method = methods()[school]
+    every = a_range(RANGES[method.medium]).sticks
+    some = tuple(every[i] for i in sorted(rng.choice(len(every), 14, replace=False)) if not every[i].colourless)
+    setup = replace(usual_setup(method.medium), method=school, finish=finish, reserve=True)
+    laid_out, spots = lay_out(Tray("some", some), setup), complexion(rng)
+    plan = plan_figure(laid_out, spots, most=3).of(4)
+    broken = []
+
+    def rule(number: str, holds: bool, what: object) -> None:
+        if not holds:
+            broken.append((number, what))
+
+    ends = [layer for layer in plan.layers if layer.technique != "lay"]
+    assert {layer.technique for layer in ends} == {finish}
+    stacks_of = [plan.passes_at(place) for place in range(len(spots))]
+    for spot, stack in zip(spots, stacks_of, strict=True):
+        techniques = [pass_.technique for pass_ in stack]
+        rule("7c", len(stack) <= setup.max_passes, spot.name)
+        rule("7c", spot.role != "highlight" or set(techniques) <= {"lay"} | {"wet"} - {finish}, spot.name)
+        if finish == "burnish" and "burnish" in techniques:
+            burnisher = next(stick for stick in some if stick.code == stack[-1].stick)
+            rule("7a", techniques.index("burnish") == len(stack) - 1, spot.name)
+            if spot.role in SHADOW_ROLES:
+                rule("7a", any(p.stick == burnisher.code for other in stacks_of for p in other[:-1]), spot.name)
+            else:
+                rule("7a", burnisher.lab[0] > 80, burnisher.name)
+        if "smudge" in techniques:
+            rule("7b", techniques.index("smudge") >= max(1, len(stack) - 2), stack)
+    assert broken == []
+    # What is promised is what the exact model says of the passes.
+    seen = np.array([colours_after(laid_out.kit, stack)[-1] for stack in stacks_of])
+    off = ciede2000(laid_out.judged(np.array([spot.lab for spot in spots])), seen)
+    assert float(off.mean()) == pytest.approx(plan.expected.planned, abs=0.15)
 
 
 def test_every_rule_that_is_called_hard_is_tried_here() -> None:

@@ -24,9 +24,11 @@ _SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5,
 class Curve:
     """The best plans found, by their number of layers."""
 
-    def __init__(self, search: Search) -> None:
+    def __init__(self, search: Search, kept: Draft | None = None) -> None:
+        """kept: a plan of the layers that are locked in the search, if any are; all others are put around them."""
         self.search = search
         self.best: dict[int, tuple[float, Draft]] = {}
+        self._kept = kept
         costs = np.where(np.isin(np.arange(len(search.box.sticks)), list(search.at_hand)), 0.0, NEW_STICK_COST)
         # What must be in comes first.
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
@@ -47,10 +49,13 @@ class Curve:
     def steps(self, most: int = MOST) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan."""
         search = self.search
-        yield from self._by_stacks(min(most, _COMBINED))
-        if not self.best:
+        if self._kept is None:
+            yield from self._by_stacks(min(most, _COMBINED))
+        else:
+            self.keep(self._kept)
+        if not self.best and self._kept is None:
             return
-        draft = self.best[max(self.best)][1]
+        draft = self._kept or self.best[max(self.best)][1]
         while len(draft) < most:
             longer = search.grown(draft)
             if longer is None:
@@ -58,13 +63,15 @@ class Curve:
             draft = search.polish(longer, 1)
             self.keep(draft)
             yield
+        if not self.best:
+            return
         yield from self._down(max(self.best))
-        for count in _SHAKEN:
+        for count in _SHAKEN if self._kept is None else ():
             if count in self.best:
                 yield from self._shaken(count, _SHAKES)
                 yield from self._down(count)
         for count in (3, 2):
-            if count in self.best and search.thorough(count):
+            if count in self.best and search.thorough(count) and self._kept is None:
                 yield from self._shaken(count, _SHAKES_OF_FEW)
         yield from self._up(most)
 
@@ -106,7 +113,9 @@ class Curve:
             yield
 
     def _anew(self, draft: Draft) -> Draft:
-        """A plan with its doses begun anew from the best stacks of its sticks."""
+        """A plan with its doses begun anew from the best stacks of its sticks; as it is with locked layers in it."""
+        if self._kept is not None:
+            return draft
         draft = self.search.begun_anew(draft, self._combos.best_doses(draft.sticks, _STARTS))
         return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
 

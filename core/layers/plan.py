@@ -11,13 +11,15 @@ from core.optics.medium import Pass
 @dataclass(frozen=True, slots=True)
 class Layer:
     """One stick taken in hand once. most: how hard and how often at most; levels (m,): the dose at each place of the
-    figure, None where it lies nowhere near; area: where it lies, in words."""
+    figure, None where it lies nowhere near; area: where it lies, in words. id: of a layer that somebody keeps, empty
+    for a new one."""
 
     stick: str
     most: Dose
     levels: tuple[Dose | None, ...]
     area: str
     technique: str = "lay"
+    id: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -56,20 +56,25 @@ class Search:
         areas: Flags,
         at_hand: frozenset[int] = frozenset(),
         hands: int = _HANDS,
+        locked: frozenset[int] = frozenset(),
     ) -> None:
         """areas (v, m): the natural areas; none if areas do not count. at_hand: sticks (indices) that the piece needs
-        anyway. hands: how many besides the steady one."""
+        anyway. hands: how many besides the steady one. locked: slots of layers that stay as they are."""
         self.box, self.scale, self.frame = box, scale, frame
         self.steady = Places(box, scale, targets, hands_for(len(targets), 0))
         self.places = Places(box, scale, targets, hands_for(len(targets), hands))
         self.m = self.places.count
         self._areas = areas.astype(float)
-        self.at_hand = at_hand
+        self.at_hand, self.locked = at_hand, locked
         self.usable = np.unique([action.stick for action in box.actions])
 
     def empty(self) -> Draft:
         """No layer at all."""
         return Draft((), (), np.zeros((0, self.m), dtype=np.intp))
+
+    def open(self, draft: Draft) -> list[int]:
+        """The layers (indices) of a plan that may change."""
+        return [j for j, slot in enumerate(draft.slots) if slot not in self.locked]
 
     def total(self, draft: Draft) -> float:
         """What a plan costs: all places in the mean of the hands, its layers, its areas and its sticks."""
@@ -100,6 +105,9 @@ class Search:
         for _ in range(sweeps):
             state, before = self.places.start(), draft.doses
             for j in range(len(draft)):
+                if draft.slots[j] in self.locked:
+                    state = self.places.lay(state, draft.slots[j], draft.sticks[j], draft.doses[j])
+                    continue
                 each, costs = self.options(draft, j, state)
                 draft = draft.laid(j, self.chosen(costs, bool(self.frame.must[draft.sticks[j]])))
                 state = each.at(draft.doses[j][self.places.place] * self.places.rows + np.arange(self.places.rows))
@@ -160,20 +168,25 @@ class Search:
         return np.array([leave_out, lie[:, draft.sticks[j]]])
 
     def lawful(self, draft: Draft) -> bool:
-        """Whether a plan keeps every limit of the frame."""
+        """Whether a plan keeps every limit of the frame; what is locked is as the artist wants it."""
         used = {stick for stick, row in zip(draft.sticks, draft.doses, strict=True) if (row != NONE).any()}
-        if len(set(draft.sticks)) > self.frame.most_sticks or not set(np.flatnonzero(self.frame.must)) <= used:
+        most = max(self.frame.most_sticks, len(self.locked))
+        if len(set(draft.sticks)) > most or not set(np.flatnonzero(self.frame.must)) <= used:
             return False
         state = self.steady.start()
         for j in range(len(draft)):
             doses = draft.doses[j]
-            allowed = self._allowed(draft, j, doses)
-            short = self.box.tooth_left_at(state.filled) < self.frame.least_tooth
-            allowed &= ~(short & (doses != NONE))
-            if not allowed.all():
-                return False
+            if draft.slots[j] not in self.locked:
+                allowed = self._allowed(draft, j, doses)
+                short = self.box.tooth_left_at(state.filled) < self.frame.least_tooth
+                allowed &= ~(short & (doses != NONE))
+                if not allowed.all():
+                    return False
             state = self.steady.lay(state, draft.slots[j], draft.sticks[j], doses)
         return True
+
+    def _are_locked(self, slots: Sequence[int]) -> Flags:
+        return np.array([slot in self.locked for slot in slots], dtype=bool)
 
     def _may_be_put_in(self, draft: Draft, j: int) -> tuple[Flags, Flags]:
         """Whether each place may do without a layer before layer j (m,), and may have each stick in it (m, n)."""
@@ -182,8 +195,10 @@ class Search:
         begun, goes_on = before.any(axis=0), after.any(axis=0)
         leave_out = np.ones(self.m, dtype=bool)
         if len(after):
-            following = np.array(draft.sticks[j:], dtype=np.intp)[after.argmax(axis=0)]
+            next_ = after.argmax(axis=0)
+            following = np.array(draft.sticks[j:], dtype=np.intp)[next_]
             leave_out = begun | ~goes_on | frame.may_begin[np.arange(self.m), following]
+            leave_out |= self._are_locked(draft.slots[j:])[next_]
         lie = frame.may_lie & (begun[:, None] | frame.may_begin)
         for stick, row in zip(draft.sticks[:j], before, strict=True):
             lie[row] &= frame.follow[stick]
@@ -203,8 +218,9 @@ class Search:
         allowed[np.ix_(too_hard, ~begun)] = False
         later = draft.doses[j + 1 :]
         if len(later):
-            following = later[(later != NONE).argmax(axis=0), np.arange(self.m)]
-            allowed[NONE] = begun | ~too_hard[following]
+            next_ = (later != NONE).argmax(axis=0)
+            following = later[next_, np.arange(self.m)]
+            allowed[NONE] = begun | ~too_hard[following] | self._are_locked(draft.slots[j + 1 :])[next_]
         if self.frame.rising:
             heavy = self.scale.hard == HEAVY
             under = (heavy[draft.doses[:j]]).any(axis=0)
@@ -322,7 +338,7 @@ class Search:
     def exchanged(self, draft: Draft) -> Draft:
         """The plan with other sticks in its layers, as far as one exchange each pays."""
         cost, few = self.total(draft), self.thorough(len(draft))
-        for j in range(len(draft)):
+        for j in self.open(draft):
             rest = draft.without(j)
             entries = [entry for entry in self.entries(rest, range(j, j + 1)) if entry.stick != draft.sticks[j]]
             if few:
@@ -339,7 +355,7 @@ class Search:
 
     def paired(self, draft: Draft) -> Draft:
         """The same layers, the doses of every two of them chosen anew together."""
-        for a, b in itertools.combinations(range(len(draft)), 2):
+        for a, b in itertools.combinations(self.open(draft), 2):
             draft = self._together(draft, a, b)
         return draft
 
@@ -376,7 +392,7 @@ class Search:
         state, hardest = self.places.start(), -1
         for j in range(len(draft)):
             doses = draft.doses[j]
-            if np.count_nonzero(doses) > _ACCENT:
+            if np.count_nonzero(doses) > _ACCENT and draft.slots[j] not in self.locked:
                 own = int(self.scale.hard[doses].max())
                 if own < hardest:
                     _, costs = self.options(draft, j, state)
@@ -392,8 +408,10 @@ class Search:
         return draft
 
     def shrunk(self, draft: Draft, tried: int = 3) -> Draft:
-        """The plan with the layer fewer that is least missed."""
-        every = sorted((self.total(draft.without(j)), j) for j in range(len(draft)))
+        """The plan with the layer fewer that is least missed; the same if all are locked."""
+        every = sorted((self.total(draft.without(j)), j) for j in self.open(draft))
+        if not every:
+            return draft
         shorter = [self.polish(draft.without(j), 1) for _, j in every[:tried]]
         return min(shorter, key=self.total)
 

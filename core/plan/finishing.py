@@ -81,7 +81,11 @@ class Finishing:
 
     def moved_by(self, layers: Layers) -> Floats:
         """(m, 3): by how much the end moves the colour of each place, CIELAB."""
-        return np.asarray(self._labs(self.ended(layers)) - self._labs(layers))
+        return self.moved(layers, self.ended(layers))
+
+    def moved(self, laid: Layers, ended: Layers) -> Floats:
+        """(m, 3): by how much these layers with their end differ from those without, CIELAB."""
+        return np.asarray(self._labs(ended) - self._labs(laid))
 
     def errors(self, layers: Layers, places: Places) -> Floats:
         """(h, m): CIEDE2000 of every place under every hand. places: those of the judge."""

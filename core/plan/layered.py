@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,17 +14,18 @@ from core.layers.doses import NONE, scale_of
 from core.layers.draft import Draft
 from core.layers.forward import Places
 from core.layers.hands import MOST_LAYERS, hands_for
-from core.layers.natural import Spot, areas_of
+from core.layers.natural import Areas, Spot, areas_of
 from core.layers.plan import Expected, Layer, Plan, Plans, recommended
 from core.layers.school import Wishes, frame_for
 from core.layers.search import Search
 from core.limits import LIMITS
 from core.optics.media import facts_of
+from core.optics.medium import MAX_REPEATS
 from core.optics.stick import AS_DECLARED
-from core.plan.finishing import Finishing
+from core.plan.finishing import WORKED, Finishing
 from core.plan.setup import LaidOutTray
 
-_JUDGING_HANDS, _JUDGING_SEED = 24, 11
+JUDGING_HANDS, JUDGING_SEED = 24, 11
 _TYPICAL, _FITTED = 5, 3
 """How many layers a plan has by which it is told what its end does to it, and how often doses are fitted to that."""
 
@@ -31,10 +33,17 @@ _TYPICAL, _FITTED = 5, 3
 class Planning:
     """The work on one figure's plans; `run` may be left at any time, and there are plans after its first step."""
 
-    def __init__(self, laid_out: LaidOutTray, spots: Sequence[Spot], at_hand: Collection[str] = ()) -> None:
-        """spots: the places, with what was read there. at_hand: codes of sticks that the piece needs anyway.
+    def __init__(
+        self,
+        laid_out: LaidOutTray,
+        spots: Sequence[Spot],
+        at_hand: Collection[str] = (),
+        kept: Sequence[Layer] = (),
+    ) -> None:
+        """spots: the places, with what was read there. at_hand: codes of sticks that the piece needs anyway. kept:
+        layers that are locked: they stay as they are, and all others are put around them.
 
-        Raises InputError (`no_spots`, `too_many_spots`).
+        Raises InputError (`no_spots`, `too_many_spots`, or what `draft_of` raises).
         """
         if not spots:
             raise InputError("no_spots", "There is no spot to plan for.", "Set at least one on the figure.", "spots")
@@ -48,7 +57,9 @@ class Planning:
         self._at_hand = frozenset(laid_out.index(at_hand))
         self._finishing = Finishing(laid_out, self._areas, judged)
         scale = scale_of(laid_out.setup.medium)
-        self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), _JUDGING_HANDS, _JUDGING_SEED))
+        self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), JUDGING_HANDS, JUDGING_SEED))
+        self._held = laid_of(kept)
+        self._kept = draft_of(laid_out, self._held) if self._held else None
         self._curves = [self._curve_for(self._aims)]
         self._fitted: list[tuple[Search, Draft]] = []
 
@@ -60,7 +71,9 @@ class Planning:
         wishes = Wishes(setup.black, setup.reserve, must, setup.max_sticks, passes)
         frame = frame_for(box, self._laid_out.method, [spot.role for spot in self._spots], aims, wishes)
         scale = scale_of(setup.medium)
-        return Curve(Search(box.coarse(), scale, aims, frame, self._areas.masks, self._at_hand))
+        locked = frozenset(self._kept.slots if self._kept else ())
+        search = Search(box.coarse(), scale, aims, frame, self._areas.masks, self._at_hand, locked=locked)
+        return Curve(search, self._kept)
 
     def run(self, most: int = MOST) -> Iterator[None]:
         """Works the plans out, a little with each step. Raises InputError (`bad_layers`, `nothing_to_lay`)."""
@@ -115,6 +128,13 @@ class Planning:
         return Plans(found, recommended(found), facts_of(self._laid_out.setup.medium).untried)
 
     def _nothing(self) -> InputError:
+        if self._kept:
+            return InputError(
+                "locked_layers_allow_nothing",
+                f"No plan was found that keeps the locked layers and the rules of “{self._laid_out.method.name}”.",
+                "The layers are as they were: unlock one, or choose another method.",
+                "layers",
+            )
         if self._laid_out.setup.must_use:
             codes = ", ".join(self._laid_out.setup.must_use)
             return InputError(
@@ -131,34 +151,78 @@ class Planning:
         )
 
     def _layers(self, draft: Draft) -> tuple[Layer, ...]:
-        """A draft's layers by name; one that lies nowhere is none."""
-        box, scale = self._laid_out.box, scale_of(self._laid_out.setup.medium)
-        layers = []
-        for stick, doses in zip(draft.sticks, draft.doses, strict=True):
-            if (doses == NONE).all():
-                continue
-            levels = tuple(None if dose == NONE else scale.doses[dose - 1] for dose in doses)
-            area = self._areas.called(doses != NONE)
-            layers.append(Layer(box.sticks[stick].code, scale.doses[int(doses.max()) - 1], levels, area))
-        return tuple(layers)
+        return layers_of(self._laid_out, draft, self._areas, self._held)
 
     def _ended(self, draft: Draft, layers: tuple[Layer, ...]) -> Plan:
         if self._finishing.wanted:
             layers = self._finishing.ended(layers)
-            return Plan(layers, self._expected(layers, self._finishing.errors(layers, self._judged)))
+            return Plan(layers, expected_of(self._laid_out, layers, self._finishing.errors(layers, self._judged)))
         state = self._judged.start()
         for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
             state = self._judged.lay(state, slot, stick, doses)
-        return Plan(layers, self._expected(layers, self._judged.errors(state)))
+        return Plan(layers, expected_of(self._laid_out, layers, self._judged.errors(state)))
 
-    def _expected(self, layers: tuple[Layer, ...], errors: Floats) -> Expected:
-        """What is to be expected of layers with these errors (h, m) under each hand, the steady one first."""
-        planned, by_hand = float(errors[0].mean()), float(errors[1:].mean())
-        by_code = {stick.code: stick for stick in self._laid_out.box.sticks}
-        used = [by_code[layer.stick] for layer in layers if layer.stick in by_code]
-        untried = sum(stick.fit == AS_DECLARED for stick in used) / max(1, len(used))
-        off = facts_of(self._laid_out.setup.medium).untried * untried
-        return Expected(round(planned, 2), round(by_hand, 2), round(float(np.hypot(by_hand, off)), 1))
+
+def layers_of(laid_out: LaidOutTray, draft: Draft, areas: Areas, held: Sequence[Layer] = ()) -> tuple[Layer, ...]:
+    """A draft's layers by name; one that lies nowhere is none. held: those of which the draft was made, which have the
+    first slots; they stay what they are."""
+    scale = scale_of(laid_out.setup.medium)
+    layers = []
+    for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
+        if (doses == NONE).all():
+            continue
+        levels = tuple(None if dose == NONE else scale.doses[dose - 1] for dose in doses)
+        code, most = laid_out.box.sticks[stick].code, scale.doses[int(doses.max()) - 1]
+        layer = Layer(code, most, levels, areas.called(doses != NONE))
+        if slot < len(held):
+            layer = replace(layer, technique=held[slot].technique, id=held[slot].id)
+        layers.append(layer)
+    return tuple(layers)
+
+
+def draft_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> Draft:
+    """Layers that lay something down, as the search knows them. Raises InputError (`layer_without_its_stick`,
+    `bad_dose`, `too_many_layers`)."""
+    if len(layers) >= MOST_LAYERS:
+        raise InputError(
+            "too_many_layers", f"{len(layers)} layers are too many.", f"Use at most {MOST_LAYERS - 1}.", "layers"
+        )
+    index = {stick.code: i for i, stick in enumerate(laid_out.box.sticks)}
+    scale, rows = scale_of(laid_out.setup.medium), []
+    for number, layer in enumerate(layers):
+        if layer.stick not in index:
+            raise InputError(
+                "layer_without_its_stick",
+                f"Layer {number + 1} needs {layer.stick[:40]}, which is not in the tray, or is banned.",
+                "The layers are as they were: choose another stick for it, or allow this one.",
+                f"layers[{number}].stick",
+            )
+        try:
+            rows.append([scale.index(dose.pressure, dose.repeats) if dose else NONE for dose in layer.levels])
+        except ValueError as error:
+            raise InputError(
+                "bad_dose",
+                f"Layer {number + 1} is laid in a way that this medium does not know.",
+                f"Use {', '.join(sorted({dose.pressure for dose in scale.doses}))}, once to {MAX_REPEATS} times.",
+                f"layers[{number}].levels",
+            ) from error
+    doses = np.array(rows, dtype=np.intp).reshape(len(layers), -1)
+    return Draft(tuple(index[layer.stick] for layer in layers), tuple(range(len(layers))), doses)
+
+
+def laid_of(layers: Sequence[Layer]) -> tuple[Layer, ...]:
+    """Those of the layers that lay something down."""
+    return tuple(layer for layer in layers if layer.technique not in WORKED)
+
+
+def expected_of(laid_out: LaidOutTray, layers: Sequence[Layer], errors: Floats) -> Expected:
+    """What is to be expected of layers with these errors (h, m) under each hand, the steady one first."""
+    planned, by_hand = float(errors[0].mean()), float(errors[1:].mean())
+    by_code = {stick.code: stick for stick in laid_out.box.sticks}
+    used = [by_code[layer.stick] for layer in layers if layer.stick in by_code]
+    untried = sum(stick.fit == AS_DECLARED for stick in used) / max(1, len(used))
+    off = facts_of(laid_out.setup.medium).untried * untried
+    return Expected(round(planned, 2), round(by_hand, 2), round(float(np.hypot(by_hand, off)), 1))
 
 
 def plan_figure(laid_out: LaidOutTray, spots: Sequence[Spot], at_hand: Collection[str] = (), most: int = MOST) -> Plans:

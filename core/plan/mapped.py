@@ -16,7 +16,7 @@ from core.layers.plan import Layer, Plan
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
 from core.optics.medium import PRESSURES
-from core.plan.finishing import WORKED
+from core.plan.layered import laid_of
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0
@@ -61,14 +61,9 @@ def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
             everywhere=method.begins_with_a_base and number == 0,
             out_of_lights=method.darks_out_of_lights,
         )
-        for number, layer in enumerate(laid_layers(plan))
+        for number, layer in enumerate(laid_of(plan.layers))
     ]
     return Fields(laid_out.box.coarse(), scale_of(laid_out.setup.medium), layers, ground)
-
-
-def laid_layers(plan: Plan) -> tuple[Layer, ...]:
-    """The layers of a plan that lay something down."""
-    return tuple(layer for layer in plan.layers if layer.technique not in WORKED)
 
 
 def _hardest(layer: Layer) -> int:

@@ -22,6 +22,7 @@ class Limits:
     corners: int = 60
     marks: int = 60
     surroundings: int = 6
+    layers: int = 120
     passes: int = 12
     title: int = 120
     name: int = 60

@@ -106,6 +106,11 @@ def _with_other_eyes(held: Raw) -> Raw:
     return {**held, "schema": 6, "no_faces": [], "balance": balance and {"eye_white": False, **balance}}
 
 
+def _with_layers(held: Raw) -> Raw:
+    """6 → 7 (0.10): layers over the spots of figures. Recipes stay what they are until they are planned anew."""
+    return {**held, "schema": 7, "layers": []}
+
+
 def work_in(held: Raw) -> dict[str, dict[str, str]]:
     """What was ticked (`done`) and noted (`notes`) by the id of a pass, where a document still holds it."""
     work = held.get("work") or {}
@@ -118,4 +123,5 @@ _STEPS: tuple[Callable[[Raw], Raw], ...] = (
     _with_number,
     _decisions_alone,
     _with_other_eyes,
+    _with_layers,
 )

@@ -11,7 +11,7 @@ from typing import Any
 
 from server.pieces.document.migrate import Raw
 
-LISTS = ("marks", "figures", "spots", "surroundings")
+LISTS = ("marks", "figures", "spots", "surroundings", "layers")
 GROUPS = ("setup", "format")
 Parts = dict[str, Any]
 

@@ -16,18 +16,18 @@ from uuid import UUID
 from annotated_types import Interval, Len, MaxLen
 
 from core.errors import InputError
-from core.limits import LIMITS, Fraction, Identifier, Name, OwnId
+from core.limits import LIMITS, Choice, Code, Fraction, Identifier, Name, OwnId
 from core.look.balance import Neutral
 from core.look.faces import Face
 from core.look.measuring import Format, Mark
 from core.look.reading import Corners, Disc, Outline, Radius, Region, middle_of
 from core.look.roles import Place, Role
 from core.look.study import Person, Stroke
-from core.optics.medium import Pass
+from core.optics.medium import MAX_REPEATS, Pass
 from core.plan.setup import Setup
 from server.api.values import value
 
-Schema = Literal[6]
+Schema = Literal[7]
 (SCHEMA,) = get_args(Schema)
 """The number of the present schema. It grows with every change of what a document holds, together with a step in
 migrate.py and a folder of the version before in tests/folders."""
@@ -83,6 +83,38 @@ class PlannedRecipe:
 
 
 @dataclass(frozen=True, slots=True)
+class Level:
+    """How hard a layer is laid at a spot, and how often."""
+
+    pressure: Choice
+    repeats: Annotated[int, Interval(ge=1, le=MAX_REPEATS)]
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedLayer:
+    """One stick, or a tool, taken in hand once. levels: by the id of a spot, of one figure or of several; it lies where
+    there is one. locked: it stays when it is planned anew.
+
+    A tick of its id means all of it.
+    """
+
+    id: Identifier
+    stick: Code
+    levels: Annotated[dict[Identifier, Level | None], MaxLen(LIMITS.spots)]
+    technique: Choice = "lay"
+    locked: bool = False
+
+    def at(self, spot: str) -> PlannedPass | None:
+        """Its part of a spot's recipe."""
+        level = self.levels.get(spot)
+        return (
+            None
+            if level is None
+            else PlannedPass(self.stick, level.pressure, level.repeats, self.technique, self.id, self.locked)
+        )
+
+
+@dataclass(frozen=True, slots=True)
 class Figure:
     id: Identifier
     name: Name
@@ -116,7 +148,7 @@ class Spot:
 
     @property
     def passes(self) -> tuple[PlannedPass, ...]:
-        """The passes of its recipe; none as long as it has none."""
+        """The passes of a recipe of its own; none as long as it has none."""
         return self.recipe.passes if self.recipe else ()
 
 
@@ -139,7 +171,8 @@ class Surrounding:
 class Document:
     """Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
 
-    no_faces: finds that the artist called wrong.
+    no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
+    them, unless it has one of its own.
     """
 
     schema: Schema
@@ -157,10 +190,26 @@ class Document:
     no_faces: Annotated[tuple[Face, ...], MaxLen(LIMITS.no_faces)]
     spots: Annotated[tuple[Spot, ...], MaxLen(LIMITS.spots)]
     surroundings: Annotated[tuple[Surrounding, ...], MaxLen(LIMITS.surroundings)]
+    layers: Annotated[tuple[PlannedLayer, ...], MaxLen(LIMITS.layers)]
 
     def spots_of(self, figure: str) -> tuple[Spot, ...]:
         """The spots of one figure."""
         return tuple(spot for spot in self.spots if spot.figure == figure)
+
+    def passes_of(self, spot: Spot) -> tuple[PlannedPass, ...]:
+        """The recipe of a spot: its own, or its part of every layer over it."""
+        if spot.recipe:
+            return spot.recipe.passes
+        return tuple(pass_ for layer in self.layers if (pass_ := layer.at(spot.id)))
+
+    def is_planned(self, spot: Spot) -> bool:
+        """Whether a spot has a recipe, be it to leave the paper bare."""
+        return spot.recipe is not None or any(spot.id in layer.levels for layer in self.layers)
+
+    def pass_ids(self) -> tuple[str, ...]:
+        """What can be ticked: layers, and passes of recipes of spots' own."""
+        laid = [layer.id for layer in self.layers if any(layer.levels.values())]
+        return (*laid, *(pass_.id for spot in self.spots for pass_ in spot.passes))
 
     def with_spots(self, spots: Iterable[Spot]) -> Document:
         """The document with these spots instead."""
@@ -185,12 +234,18 @@ def empty_document() -> Document:
         no_faces=(),
         spots=(),
         surroundings=(),
+        layers=(),
     )
 
 
 def check_references(document: Document) -> None:
     """Raises InputError (`same_id`, `refers_to_nothing`) unless every id is one thing's, and what is named is there."""
-    for part, rows in (("figures", document.figures), ("spots", document.spots), ("marks", document.marks)):
+    for part, rows in (
+        ("figures", document.figures),
+        ("spots", document.spots),
+        ("marks", document.marks),
+        ("layers", document.layers),
+    ):
         twice = [key for key, count in Counter(row.id for row in rows).items() if count > 1]
         if twice:
             raise InputError(
@@ -212,8 +267,17 @@ def check_references(document: Document) -> None:
 
 
 def settled(document: Document) -> Document:
-    """The document as it is stored: outlined spots have their centre where the outline is, every pass has an id."""
-    return document.with_spots(_settled(spot) for spot in document.spots)
+    """The document as it is stored: outlined spots have their centre where the outline is, every pass has an id, and
+    layers lie over nothing but spots that are there and have no recipe of their own."""
+    over = {spot.id for spot in document.spots if spot.recipe is None}
+    layers = (
+        layer
+        if layer.levels.keys() <= over
+        else dataclasses.replace(layer, levels={key: level for key, level in layer.levels.items() if key in over})
+        for layer in document.layers
+    )
+    spots = tuple(_settled(spot) for spot in document.spots)
+    return dataclasses.replace(document, spots=spots, layers=tuple(layers))
 
 
 def _settled(spot: Spot) -> Spot:

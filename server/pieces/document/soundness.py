@@ -20,7 +20,7 @@ from server.pieces.document.migrate import Raw, migrate
 from server.pieces.document.schema import Document, Figure
 
 _ROUNDS = 3
-_LISTS = ("spots", "marks", "surroundings")
+_LISTS = ("spots", "marks", "surroundings", "layers")
 
 
 def check_figures(document: Document) -> None:
@@ -68,7 +68,7 @@ def _without(raw: Raw, places: list[tuple[int | str, ...]], said: list[str]) -> 
             case "spots", [int(i), "outline", *_]:
                 raw["spots"][i]["outline"] = None
                 said.append(f"The outline of {raw['spots'][i]['name']} was wrong and was set aside.")
-            case (("spots" | "marks" | "surroundings"), [int(i), *_]):
+            case (("spots" | "marks" | "surroundings" | "layers"), [int(i), *_]):
                 gone.append(raw[part][i])
             case "setup", [str(choice), *_]:
                 del raw["setup"][choice]

@@ -62,7 +62,7 @@ def figures(user: User, document: Document) -> Figures:
         mixed = [
             Mixed(spot.id, spot.place, spot.role, recipe)
             for spot in document.spots_of(figure.id)
-            if (recipe := _worked_out(kit, spot, targets))
+            if (recipe := _worked_out(kit, document, spot, targets))
         ]
         plan = figure_plan(mixed, kit)
         parts = {field: getattr(plan, field) for field in ("base", "departures", "undertones", "sticks")}
@@ -70,11 +70,11 @@ def figures(user: User, document: Document) -> Figures:
     return Figures(tuple(rows), method.stage_names())
 
 
-def _worked_out(kit: Kit, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:
-    if not spot.recipe or spot.id not in targets:
+def _worked_out(kit: Kit, document: Document, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:
+    if not document.is_planned(spot) or spot.id not in targets:
         return None
     try:
-        return work_out(kit, spot.recipe.bare(), targets[spot.id], spot.role)
+        return work_out(kit, [pass_.bare for pass_ in document.passes_of(spot)], targets[spot.id], spot.role)
     except InputError:
         return None
 

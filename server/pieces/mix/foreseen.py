@@ -34,7 +34,7 @@ def foreseen(
     stages = len(method.stage_names())
     if stage is not None and not 0 <= stage < stages:
         raise InputError("bad_stage", f"There is no stage {stage}.", f"Use 0 to {stages - 1}.", "stage")
-    if document.picture is None or not any(spot.recipe for spot in document.spots):
+    if document.picture is None or not any(document.is_planned(spot) for spot in document.spots):
         raise InputError("nothing_mixed", "Nothing is mixed yet.", "Mix the spots first.", "spots")
     seen = seen_of(get_picture(user, document.picture), document)
     readings = readings_of(user, document)
@@ -53,10 +53,12 @@ def _palette(
 ) -> Palette | None:
     targets, results = [], []
     for spot in document.spots_of(figure):
-        if spot.id not in readings or not spot.recipe:
+        if spot.id not in readings or not document.is_planned(spot):
             continue
         passes = [
-            pass_.bare for i, pass_ in enumerate(spot.passes) if stage is None or method.stage(spot.role, i) <= stage
+            pass_.bare
+            for i, pass_ in enumerate(document.passes_of(spot))
+            if stage is None or method.stage(spot.role, i) <= stage
         ]
         try:
             results.append(colours_after(kit, passes)[-1])

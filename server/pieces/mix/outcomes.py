@@ -21,7 +21,7 @@ from core.recipe.reach import beyond
 from core.recipe.recipe import MODEL, Recipe, work_out
 from core.recipe.why import why
 from server.api.values import value
-from server.pieces.document.schema import Document, Spot
+from server.pieces.document.schema import Document, PlannedPass, Spot
 from server.pieces.look.readings import Readings
 from server.pieces.mix.laid_out import Reach, colour_of, kit_for, lightness_reach
 from server.pieces.results import ResultCache
@@ -117,7 +117,7 @@ def _rounded(lab: Floats) -> Lab:
 
 def outcomes_of(user: User, document: Document, readings: Readings) -> Outcomes:
     """The outcome of every recipe."""
-    spots = [spot for spot in document.spots if spot.recipe]
+    spots = [spot for spot in document.spots if document.is_planned(spot)]
     if not spots:
         return NO_OUTCOMES
     try:
@@ -128,12 +128,16 @@ def outcomes_of(user: User, document: Document, readings: Readings) -> Outcomes:
             {spot.id: Outcome(trouble=error.message) for spot in spots}, {spot.id: error.code for spot in spots}
         )
     read = [spot for spot in spots if spot.id in targets]
-    asked = [_Asked.of(kit, spot, targets[spot.id]) for spot in read]
+    asked = [_Asked(kit, _bare(document.passes_of(spot)), targets[spot.id], spot.role) for spot in read]
     found = _outcomes.get_many([row.content for row in asked], lambda missing: [asked[i].outcome(kit) for i in missing])
     by_spot = {spot.id: _UNREAD for spot in spots}
     by_spot |= {spot.id: outcome for spot, outcome in zip(read, found, strict=True)}
     keys = {spot.id: _outcomes.key(row.content) for spot, row in zip(read, asked, strict=True)}
     return Outcomes(by_spot, keys)
+
+
+def _bare(passes: Sequence[PlannedPass]) -> list[Pass]:
+    return [pass_.bare for pass_ in passes]
 
 
 class _Asked:
@@ -145,10 +149,6 @@ class _Asked:
         used: list[Stick | None] = [by_code.get(pass_.stick) for pass_ in passes]
         sticks = tuple(stick and colour_of(stick) for stick in used)
         self.content = (kit.usual, kit.support, sticks, self._passes, target, role)
-
-    @staticmethod
-    def of(kit: Kit, spot: Spot, target: Lab) -> _Asked:
-        return _Asked(kit, spot.recipe.bare() if spot.recipe else (), target, spot.role)
 
     def outcome(self, kit: Kit) -> Outcome:
         try:

@@ -25,7 +25,7 @@ from core.recipe.reach import fitted
 from core.recipe.recipe import work_out
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
-from server.pieces.document.schema import Document, PlannedPass, PlannedRecipe, Spot
+from server.pieces.document.schema import Document, PlannedPass, PlannedRecipe, Spot, settled
 from server.pieces.look.readings import readings_of
 from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
 from server.pieces.mix.outcomes import Lab, Outcome, labs_of, seen_colours
@@ -107,7 +107,9 @@ def solved(user: User, document: Document, spot_ids: Sequence[str]) -> Document:
     """
     found = prepared(user, document, spot_ids)
     mixed = {spot.id for spot in found.spots}
-    in_use = frozenset(pass_.stick for spot in document.spots if spot.id not in mixed for pass_ in spot.passes)
+    in_use = frozenset(
+        pass_.stick for spot in document.spots if spot.id not in mixed for pass_ in document.passes_of(spot)
+    )
     wanted = tuple(found.wanted)
     (stacks,) = jobs.do(
         digest("passes", found.task, wanted, sorted(in_use)),
@@ -117,7 +119,8 @@ def solved(user: User, document: Document, spot_ids: Sequence[str]) -> Document:
         spot.id: PlannedRecipe(_with_locks(stack, _locked(spot)))
         for spot, stack in zip(found.spots, stacks, strict=True)
     }
-    return document.with_spots(replace(spot, recipe=fresh.get(spot.id, spot.recipe)) for spot in document.spots)
+    mixed_anew = (replace(spot, recipe=fresh.get(spot.id, spot.recipe)) for spot in document.spots)
+    return settled(document.with_spots(mixed_anew))
 
 
 def _with_locks(passes: Sequence[Pass], locked: Sequence[PlannedPass]) -> tuple[PlannedPass, ...]:
@@ -141,7 +144,7 @@ def other_answers(user: User, document: Document, spot_id: str) -> list[Answer]:
     free = document.with_spots(_unlocked(spot) for spot in document.spots)
     found = prepared(user, free, [spot_id])
     (wanted,), (hits,) = found.wanted, found.lists
-    used = frozenset(pass_.stick for spot in document.spots if spot.id != spot_id for pass_ in spot.passes)
+    used = frozenset(pass_.stick for spot in document.spots if spot.id != spot_id for pass_ in document.passes_of(spot))
     (said,) = jobs.do(
         digest("answers", found.task, wanted, sorted(used)), [Step(answers_for, (found.task, wanted, hits, used))]
     )

@@ -24,9 +24,9 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
         sticks = tray_of(user, document).sticks
     except CaltinError:
         sticks = ()
-    used = {pass_.stick for spot in document.spots for pass_ in spot.passes}
+    used = {pass_.stick for spot in document.spots for pass_ in document.passes_of(spot)}
     tasks = [
-        (task, [pass_.id for pass_ in spot.passes])
+        (task, [pass_.id for pass_ in document.passes_of(spot)])
         for task, spot in zip(tasks_of(document), document.spots, strict=True)
     ]
     paper = materials.own_paper(user, setup.paper)

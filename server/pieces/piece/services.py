@@ -127,7 +127,7 @@ def rows(user: User) -> list[PieceRow]:
     said, done = [], ticked(user)
     for opened in history.open_all(user):
         piece, document = opened.piece, opened.document
-        passes = [pass_.id for spot in document.spots for pass_ in spot.passes]
+        passes = document.pass_ids()
         said.append(
             PieceRow(
                 id=piece.pk,

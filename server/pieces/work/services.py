@@ -80,7 +80,7 @@ def _make_room(piece: Piece, document: Document) -> None:
     """Ticks of passes that were taken out stay for an undo, as long as there is room for them."""
     ticks = Tick.objects.filter(piece=piece)
     if ticks.count() > MOST:
-        planned = {pass_.id for spot in document.spots for pass_ in spot.passes}
+        planned = set(document.pass_ids())
         gone = [row.pk for row in ticks.only("pk", "pass_id") if row.pass_id not in planned]
         ticks.filter(pk__in=gone).delete()
     if ticks.count() > MOST:
@@ -89,7 +89,9 @@ def _make_room(piece: Piece, document: Document) -> None:
 
 def tasks_of(document: Document) -> list[Task]:
     """The recipes of a document, as the sheet sees them."""
-    return [Task(spot.id, spot.role, tuple(pass_.bare for pass_ in spot.passes)) for spot in document.spots]
+    return [
+        Task(spot.id, spot.role, tuple(pass_.bare for pass_ in document.passes_of(spot))) for spot in document.spots
+    ]
 
 
 def sheet(user: User, document: Document) -> Sheet:
@@ -99,7 +101,7 @@ def sheet(user: User, document: Document) -> Sheet:
     lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
     sign = 1.0 if method.order == "dark_to_light" else -1.0
     made = work_sheet(tasks_of(document), method, lambda code: sign * lightness.get(code, 50.0))
-    ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(spot.passes)}
+    ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(document.passes_of(spot))}
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     return Sheet(
         pick_ups=tuple(

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from core.look.roles import ROLES
 from core.method.method import methods
-from core.method.order import Task, WorkSheet, work_sheet
+from core.method.order import Task, WorkSheet, shortest_order, work_sheet
 from core.optics.medium import Pass
 
 tasks = st.lists(
@@ -75,6 +75,23 @@ def drop(row: tuple[str, ...], stick: str) -> tuple[str, ...]:
     while row and row[0] == stick:
         row = row[1:]
     return row
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.lists(st.sampled_from("abcde"), min_size=1, max_size=5), min_size=2, max_size=3))
+def test_what_is_called_the_fewest_is_what_any_order_needs(rows: list[list[str]]) -> None:
+    truth = shortest(tuple(tuple(row) for row in rows))
+    found = shortest_order(rows, ord)
+    assert len(found.sticks) == found.fewest == truth
+    hurried = shortest_order(rows, ord, looked_at=1)
+    assert hurried.fewest <= truth <= len(hurried.sticks)
+
+
+def test_layers_of_two_figures_are_laid_in_one_go_where_both_have_the_stick() -> None:
+    found = shortest_order(["umber sienna rose".split(), "umber ochre rose cream".split()], len)
+    assert (found.fewest, len(found.sticks)) == (5, 5)
+    assert found.sticks[0] == "umber"
+    assert shortest_order(["ab", "ab", "b"], ord, in_hand="a").sticks == ("b",)
 
 
 def test_shared_sticks_are_used_in_one_go() -> None:

@@ -55,11 +55,18 @@ class Combos:
     """
 
     def __init__(
-        self, places: Places, frame: Frame, place_cost: float, stick_costs: Floats, unsteady: bool = True
+        self,
+        places: Places,
+        frame: Frame,
+        place_cost: float,
+        stick_costs: Floats,
+        unsteady: bool = True,
+        at_hand: frozenset[int] = frozenset(),
     ) -> None:
         """places: under the steady hand alone. stick_costs (n,): what using a stick at all costs. unsteady: whether
-        hands count at all."""
+        hands count at all. at_hand: sticks (indices) that the piece needs anyway."""
         self.places, self.frame = places, frame
+        self._at_hand = at_hand
         self._films = _UNSTEADY if unsteady else _STEADY
         self.box, self.scale = places.box, places.scale
         self._place_cost, self._stick_costs = place_cost, stick_costs
@@ -137,7 +144,9 @@ class Combos:
         return np.asarray(costs[:, 0].min(axis=1))
 
     def _that_fit(self, sticks: Sticks, at: int, candidates: Indices) -> Indices:
-        fits = ~np.isin(candidates, sticks) & (len(sticks) < self.frame.most_sticks)
+        fits = ~np.isin(candidates, sticks)
+        if len(self._at_hand.union(sticks)) >= self.frame.most_sticks:
+            fits &= np.isin(candidates, list(self._at_hand))
         if self.frame.begins and at == 0:
             fits &= self.frame.may_begin[:, candidates].any(axis=0)
         if self.frame.begins and at > 0 and not sticks:

@@ -32,7 +32,8 @@ class Curve:
         costs = np.where(np.isin(np.arange(len(search.box.sticks)), list(search.at_hand)), 0.0, NEW_STICK_COST)
         # What must be in comes first.
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
-        self._combos = Combos(search.steady, search.frame, PLACE_COST, costs, len(search.places.hands) > 1)
+        unsteady = len(search.places.hands) > 1
+        self._combos = Combos(search.steady, search.frame, PLACE_COST, costs, unsteady, search.at_hand)
 
     def keep(self, draft: Draft) -> bool:
         """Keeps a plan if it is the best of its number of layers that keeps the rules; whether it was."""
@@ -65,11 +66,10 @@ class Curve:
             yield
         if not self.best:
             return
-        yield from self._down(max(self.best))
         for count in _SHAKEN if self._kept is None else ():
             if count in self.best:
                 yield from self._shaken(count, _SHAKES)
-                yield from self._down(count)
+        yield from self._down(max(self.best))
         for count in (3, 2):
             if count in self.best and search.thorough(count) and self._kept is None:
                 yield from self._shaken(count, _SHAKES_OF_FEW)

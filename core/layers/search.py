@@ -170,8 +170,8 @@ class Search:
     def lawful(self, draft: Draft) -> bool:
         """Whether a plan keeps every limit of the frame; what is locked is as the artist wants it."""
         used = {stick for stick, row in zip(draft.sticks, draft.doses, strict=True) if (row != NONE).any()}
-        most = max(self.frame.most_sticks, len(self.locked))
-        if len(set(draft.sticks)) > most or not set(np.flatnonzero(self.frame.must)) <= used:
+        most = max(self.frame.most_sticks, len(self.at_hand), len(self.locked))
+        if len(self.at_hand.union(draft.sticks)) > most or not set(np.flatnonzero(self.frame.must)) <= used:
             return False
         state = self.steady.start()
         for j in range(len(draft)):
@@ -296,8 +296,9 @@ class Search:
         fits[self.usable] = True
         if self.box.once_a_stick:
             fits[list(draft.sticks)] = False
-        if len(set(draft.sticks)) >= frame.most_sticks:
-            fits &= np.isin(np.arange(len(fits)), draft.sticks)
+        needed = self.at_hand.union(draft.sticks)
+        if len(needed) >= frame.most_sticks:
+            fits &= np.isin(np.arange(len(fits)), list(needed))
         if frame.begins and j == 0:
             fits &= frame.may_begin.any(axis=0)
         if frame.begins and j > 0 and not len(draft):

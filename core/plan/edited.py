@@ -40,7 +40,7 @@ class Edited:
     ) -> None:
         """locked: ids of layers that must stay as they are. Raises what `draft_of` raises."""
         self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
-        self._laid = laid_of(layers)
+        self._layers, self._laid = tuple(layers), laid_of(layers)
         self._ends = tuple(layer for layer in layers if layer not in self._laid)
         self._locked = frozenset(i for i, layer in enumerate(self._laid) if layer.id in locked)
         seen = np.array([spot.lab for spot in spots], dtype=float).reshape(-1, 3)
@@ -74,6 +74,13 @@ class Edited:
     def _plan(self, draft: Draft) -> Plan:
         layers = (*layers_of(self._laid_out, draft, self._areas, self._laid), *self._ends)
         return Plan(layers, expected_of(self._laid_out, layers, self._finishing.errors(layers, self._judged)))
+
+    def areas(self) -> tuple[str, ...]:
+        """Where each of the layers lies, in words, one that lies nowhere among them."""
+        return tuple(
+            self._areas.called(np.array([level is not None for level in layer.levels], dtype=bool))
+            for layer in self._layers
+        )
 
     def keeps_the_rules(self) -> bool:
         """Whether the layers are as the method wants them."""

@@ -41,7 +41,10 @@ _REFUSED = {
         }
     },
 }
-_LONG = ("/solve", "/prepare", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer")
+_LONG = (
+    "/solve", "/prepare", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer",
+    "/layers", "/layers/plans", "/layers/fitted", "/layers/accent", "/layers/sticks", "/layers/maps",
+)  # fmt: skip
 """How addresses end behind which work is done as jobs (see server.api.jobs)."""
 _UNDERWAY = {
     "type": "object",

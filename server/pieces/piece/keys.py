@@ -49,6 +49,11 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
         figures=digest("figures", MODEL, setup, paper, where, laid, colours),
         palette=digest("palette", MODEL, setup, paper, document.picture, where, sticks),
         forecast=digest("forecast", MODEL, look, setup.method, where, laid),
+        layers=digest(
+            "layers",
+            document.layers,
+            document.layers and (MODEL, setup, paper, document.picture, document.spots, colours),
+        ),
         surroundings=digest("surroundings", MODEL, document.picture, where, document.surroundings, laid),
     )
 

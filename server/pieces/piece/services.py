@@ -26,6 +26,8 @@ from server.pieces.document.migrate import migrate, work_in
 from server.pieces.document.parts import Parts, changed, changes, parts_of
 from server.pieces.document.schema import Document, check_references, empty_document, settled
 from server.pieces.document.soundness import check_figures, check_format
+from server.pieces.layers import services as layering
+from server.pieces.layers.values import PlanLayers, TakeLayers
 from server.pieces.look import services as looking
 from server.pieces.look.readings import Readings, Temperature, check_spots, readings_of, temperatures
 from server.pieces.mix import services as mixing
@@ -202,11 +204,38 @@ def solve(user: User, piece_id: UUID, asked: Solve) -> PieceChange:
     """Store fresh recipes for these spots (all if none are named); what has changed."""
     if repeated := history.written(user, asked.key):
         return _whole(user, repeated)
+    return _written_anew(user, piece_id, asked, lambda document: mixing.solved(user, document, asked.spots))
+
+
+def plan_layers(user: User, piece_id: UUID, asked: PlanLayers) -> PieceChange:
+    """Store figures planned in layers; what has changed."""
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+    return _written_anew(
+        user, piece_id, asked, lambda document: layering.planned(user, document, asked.figures, asked.layers)
+    )
+
+
+def take_layers(user: User, piece_id: UUID, asked: TakeLayers) -> PieceChange:
+    """Store layers for a figure; what has changed."""
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+
+    def take(document: Document) -> Document:
+        check_references(replace(document, layers=asked.layers))
+        return layering.taken(user, document, asked.figure, asked.layers)
+
+    return _written_anew(user, piece_id, asked, take)
+
+
+def _written_anew(
+    user: User, piece_id: UUID, asked: Solve | PlanLayers | TakeLayers, make: Callable[[Document], Document]
+) -> PieceChange:
+    """Store what is made of the document as the sender knows it. Raises StaleVersionError."""
     before = open_piece(user, piece_id)
     if before.piece.version != asked.version:
         raise history.StaleVersionError(before)
-    mixed = mixing.solved(user, before.document, asked.spots)
-    after = history.write(user, before, asked.version, before.piece.title, mixed, asked.key)
+    after = history.write(user, before, asked.version, before.piece.title, make(before.document), asked.key)
     return _after(user, before, after, asked.known)
 
 

@@ -8,5 +8,7 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/undo", views.UndoView.as_view()),
     path("pieces/<uuid:piece_id>/redo", views.RedoView.as_view()),
     path("pieces/<uuid:piece_id>/solve", views.SolveView.as_view()),
+    path("pieces/<uuid:piece_id>/layers", views.LayersView.as_view()),
+    path("pieces/<uuid:piece_id>/layers/take", views.TakeLayersView.as_view()),
     path("pieces/<uuid:piece_id>/forecast", views.ForecastView.as_view()),
 ]

@@ -28,14 +28,17 @@ Version = Annotated[int, Interval(ge=1, le=2**31)]
 
 
 def example_document() -> object:
-    """A small document as it is sent: one spot with a recipe of one pass."""
+    """A small document as it is sent: one spot with a recipe of one pass, and one under a layer."""
     spot = encode(Spot, Spot("spot-1", "figure-1", "cheek", "cheek", "middle", 0.5, 0.5, 0.05)) | {
         "recipe": {"passes": [{"stick": "G01", "pressure": "light", "repeats": 2}]}
     }
+    other = encode(Spot, Spot("spot-2", "figure-1", "chin", "chin", "half-shadow", 0.5, 0.7, 0.05))
+    layer = {"id": "layer-1", "stick": "G01", "levels": {"spot-2": {"pressure": "light", "repeats": 1}}}
     return encode(Document, empty_document()) | {
         "tray": EXAMPLE_IDS["tray_id"],
         "picture": EXAMPLE_IDS["picture_id"],
-        "spots": [spot],
+        "spots": [spot, other],
+        "layers": [layer],
     }
 
 
@@ -140,7 +143,8 @@ class Keys:
     """One for each part that is asked for by itself: it changes whenever the answer could.
 
     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
-    ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours.
+    ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what is to be expected of
+    them.
     """
 
     found: str
@@ -152,6 +156,7 @@ class Keys:
     palette: str
     forecast: str
     surroundings: str
+    layers: str
 
 
 @value

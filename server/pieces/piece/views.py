@@ -18,6 +18,8 @@ from server.api.memo import digest
 from server.api.requests import artist, jpeg, number
 from server.api.values import answer, asked, encode
 from server.pieces.document import history
+from server.pieces.layers import services as layering
+from server.pieces.layers.values import LayersAsTheyAre, PlanLayers, TakeLayers
 from server.pieces.mix.foreseen import foreseen
 from server.pieces.piece import services
 from server.pieces.piece.keys import forecast_key
@@ -106,6 +108,29 @@ class SolveView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         given = asked(Solve, request)
         return _answer(request, lambda: encode(PieceChange, services.solve(artist(request), piece_id, given)))
+
+
+class LayersView(APIView):
+    """The layers of a piece: what is to be expected of them as they are, and plans put in their place."""
+
+    @extend_schema(responses=LayersAsTheyAre)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        user = artist(request)
+        return answer(LayersAsTheyAre, layering.as_they_are(user, history.document_of(user, piece_id)))
+
+    @extend_schema(request=PlanLayers, responses=PieceChange)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(PlanLayers, request)
+        return _answer(request, lambda: encode(PieceChange, services.plan_layers(artist(request), piece_id, given)))
+
+
+class TakeLayersView(APIView):
+    """Layers that were looked at, taken for a figure."""
+
+    @extend_schema(request=TakeLayers, responses=PieceChange)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(TakeLayers, request)
+        return _answer(request, lambda: encode(PieceChange, services.take_layers(artist(request), piece_id, given)))
 
 
 class ForecastView(APIView):

@@ -88,7 +88,7 @@ def test_what_is_called_the_fewest_is_what_any_order_needs(rows: list[list[str]]
 
 
 def test_layers_of_two_figures_are_laid_in_one_go_where_both_have_the_stick() -> None:
-    found = shortest_order(["umber sienna rose".split(), "umber ochre rose cream".split()], len)
+    found = shortest_order([["umber", "sienna", "rose"], ["umber", "ochre", "rose", "cream"]], len)
     assert (found.fewest, len(found.sticks)) == (5, 5)
     assert found.sticks[0] == "umber"
     assert shortest_order(["ab", "ab", "b"], ord, in_hand="a").sticks == ("b",)

@@ -319,6 +319,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The layers of a piece: what is to be expected of them as they are, and plans put in their place. */
+        get: operations["pieces_layers_retrieve"];
+        put?: never;
+        /** @description The layers of a piece: what is to be expected of them as they are, and plans put in their place. */
+        post: operations["pieces_layers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/accent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The layers of a figure with one more over one spot alone. */
+        post: operations["pieces_layers_accent_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The layers of a figure with how much of each lies where chosen anew. */
+        post: operations["pieces_layers_fitted_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Plans of one figure in every number of layers, to be looked at side by side. */
+        post: operations["pieces_layers_plans_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/sticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Other sticks for a layer, in the order of what they do to the whole face. */
+        post: operations["pieces_layers_sticks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Layers that were looked at, taken for a figure. */
+        post: operations["pieces_layers_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/measure": {
         parameters: {
             query?: never;
@@ -810,11 +913,12 @@ export interface components {
         /**
          * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
          *
-         *     no_faces: finds that the artist called wrong.
+         *     no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
+         *     them, unless it has one of its own.
          */
         Document: {
             /** @constant */
-            schema: 6;
+            schema: 7;
             setup: components["schemas"]["Setup"];
             tray: string | null;
             picture: string | null;
@@ -829,15 +933,17 @@ export interface components {
             no_faces: components["schemas"]["Face"][];
             spots: components["schemas"]["Spot"][];
             surroundings: components["schemas"]["Surrounding"][];
+            layers: components["schemas"]["PlannedLayer"][];
         };
         /**
          * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
          *
-         *     no_faces: finds that the artist called wrong.
+         *     no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
+         *     them, unless it has one of its own.
          */
         DocumentRequest: {
             /** @constant */
-            schema: 6;
+            schema: 7;
             setup: components["schemas"]["SetupRequest"];
             tray: string | null;
             picture: string | null;
@@ -852,6 +958,7 @@ export interface components {
             no_faces: components["schemas"]["FaceRequest"][];
             spots: components["schemas"]["SpotRequest"][];
             surroundings: components["schemas"]["SurroundingRequest"][];
+            layers: components["schemas"]["PlannedLayerRequest"][];
         };
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
@@ -867,6 +974,17 @@ export interface components {
             skin: components["schemas"]["Swatch"] | null;
             complexion: components["schemas"]["ComplexionReading"] | null;
             untold: string;
+        };
+        /**
+         * @description Mean ΔE00 over the places, by what it comes from.
+         *
+         *     planned: a steady hand and sticks that do as declared. by_hand: what hands make of it, over some two dozen fixed
+         *     ones. on_paper: with the uncertainty of sticks that nobody has tried here.
+         */
+        Expected: {
+            planned: number;
+            by_hand: number;
+            on_paper: number;
         };
         /** @description A face box in fractions of the picture's width and height: left, top, width, height. */
         Face: {
@@ -893,6 +1011,19 @@ export interface components {
             face: components["schemas"]["Face"] | null;
             /** @default [] */
             strokes: components["schemas"]["Stroke"][];
+        };
+        /**
+         * @description areas: where each of its layers lies, in words, by id. trouble: why nothing can be said, a sentence; then that is
+         *     all there is. keeps_the_rules: whether all is as the method wants it.
+         */
+        FigureAsItIs: {
+            id: string;
+            areas: {
+                [key: string]: string;
+            };
+            expected: components["schemas"]["Expected"] | null;
+            keeps_the_rules: boolean;
+            trouble: string;
         };
         /** @description base: id of the spot whose recipe is the base, empty if nothing is mixed. sticks: those of its ramp. */
         FigurePlan: {
@@ -1020,7 +1151,8 @@ export interface components {
          * @description One for each part that is asked for by itself: it changes whenever the answer could.
          *
          *     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
-         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours.
+         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what is to be expected of
+         *     them.
          */
         Keys: {
             found: string;
@@ -1032,6 +1164,26 @@ export interface components {
             palette: string;
             forecast: string;
             surroundings: string;
+            layers: string;
+        };
+        /**
+         * @description pick_ups: how often a stick is taken in hand; fewest: a proven lower bound of it for any order of the layers of
+         *     different figures.
+         */
+        LayersAsTheyAre: {
+            figures: components["schemas"]["FigureAsItIs"][];
+            pick_ups: number;
+            fewest: number;
+        };
+        /** @description How hard a layer is laid at a spot, and how often. */
+        Level: {
+            pressure: string;
+            repeats: number;
+        };
+        /** @description How hard a layer is laid at a spot, and how often. */
+        LevelRequest: {
+            pressure: string;
+            repeats: number;
         };
         /** @description Where the light comes from: 0 from the right, 90 from above. */
         Light: {
@@ -1062,6 +1214,8 @@ export interface components {
             marks: number;
             /** @default 6 */
             surroundings: number;
+            /** @default 120 */
+            layers: number;
             /** @default 12 */
             passes: number;
             /** @default 120 */
@@ -1210,9 +1364,22 @@ export interface components {
         };
         /** @enum {string} */
         OfferKindEnum: "eye white" | "white" | "grey";
+        OneFigureRequest: {
+            figure: string;
+        };
+        OneLayerRequest: {
+            figure: string;
+            layer: string;
+        };
         OneSpotRequest: {
             spot: string;
         };
+        /** @description Another stick for a layer, and the plan with it. */
+        OtherStick: {
+            stick: string;
+            plan: components["schemas"]["SaidPlan"];
+        };
+        OtherStickList: components["schemas"]["OtherStick"][];
         /**
          * @description What a recipe gives; with `trouble` set, that sentence is all there is. See core.recipe.recipe.Recipe.
          *
@@ -1405,6 +1572,52 @@ export interface components {
             crop: number[];
             mm_per_pixel: number;
         };
+        /** @description figures: ids of those to be planned, none for all. known, key: as in ChangePiece. */
+        PlanLayersRequest: {
+            version: number;
+            /** @default [] */
+            figures?: string[];
+            /** @default 0 */
+            layers?: number;
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
+        };
+        /**
+         * @description One stick, or a tool, taken in hand once. levels: by the id of a spot, of one figure or of several; it lies where
+         *     there is one. locked: it stays when it is planned anew.
+         *
+         *     A tick of its id means all of it.
+         */
+        PlannedLayer: {
+            id: string;
+            stick: string;
+            levels: {
+                [key: string]: components["schemas"]["Level"] | null;
+            };
+            /** @default lay */
+            technique: string;
+            /** @default false */
+            locked: boolean;
+        };
+        /**
+         * @description One stick, or a tool, taken in hand once. levels: by the id of a spot, of one figure or of several; it lies where
+         *     there is one. locked: it stays when it is planned anew.
+         *
+         *     A tick of its id means all of it.
+         */
+        PlannedLayerRequest: {
+            id: string;
+            stick: string;
+            levels: {
+                [key: string]: components["schemas"]["LevelRequest"] | null;
+            };
+            /** @default lay */
+            technique?: string;
+            /** @default false */
+            locked?: boolean;
+        };
         /** @description A pass of a recipe. id: its own, by which it is ticked; locked: it stays when the spot is mixed anew. */
         PlannedPass: {
             stick: string;
@@ -1483,6 +1696,26 @@ export interface components {
             name: string;
             swatch: components["schemas"]["Swatch"];
             grain: string[];
+        };
+        /** @description A layer that could be taken. most: how hard and how often at most; area: where it lies, in words. */
+        SaidLayer: {
+            layer: components["schemas"]["PlannedLayer"];
+            most: components["schemas"]["Level"];
+            area: string;
+        };
+        SaidPlan: {
+            layers: components["schemas"]["SaidLayer"][];
+            expected: components["schemas"]["Expected"];
+        };
+        /**
+         * @description Plans of one figure, fewest layers first. recommended: how many layers are worth it. untried: ΔE00 by which
+         *     stacks of sticks that nobody has tried are off.
+         */
+        SaidPlans: {
+            figure: string;
+            plans: components["schemas"]["SaidPlan"][];
+            recommended: number;
+            untried: number;
         };
         /**
          * @description How an artist works: every choice there is, its limits and what it begins with.
@@ -1754,6 +1987,16 @@ export interface components {
             hex: string;
             words: string;
         };
+        /** @description The layers that a figure is to have, in order, in the place of those it has. known, key: as in ChangePiece. */
+        TakeLayersRequest: {
+            version: number;
+            figure: string;
+            layers: components["schemas"]["PlannedLayerRequest"][];
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
+        };
         /** @description degrees of hue towards warm (+) or cool (−), against the average of the figure's spots. */
         Temperature: {
             degrees: number;
@@ -1805,6 +2048,27 @@ export interface components {
         TriedRecipe: {
             passes: components["schemas"]["PlannedPass"][];
             outcome: components["schemas"]["Outcome"];
+        };
+        /**
+         * @description Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method, black, max_sticks, banned,
+         *     must_use: instead of what the set-up says.
+         */
+        TryPlansRequest: {
+            figure: string;
+            /** @default false */
+            first?: boolean;
+            /** @default 0 */
+            most?: number;
+            /** @default null */
+            method?: string | null;
+            /** @default null */
+            black?: string | null;
+            /** @default null */
+            max_sticks?: number | null;
+            /** @default null */
+            banned?: string[] | null;
+            /** @default null */
+            must_use?: string[] | null;
         };
         /** @description A stick that lies beneath and is meant to shine through. */
         Undertone: {
@@ -2834,6 +3098,284 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_layers_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayersAsTheyAre"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_layers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanLayersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceChange"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_accent_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneSpotRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidPlan"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_fitted_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneFigureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidPlan"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_plans_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryPlansRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidPlans"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_sticks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneLayerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherStickList"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_take_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeLayersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceChange"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_measure_create: {

@@ -20,7 +20,7 @@ const spot = (id: string, more: object = {}) => ({
 });
 
 const DOCUMENT = {
-  schema: 6,
+  schema: 7,
   setup: { finish: "layer" },
   tray: null,
   picture: "p",
@@ -34,6 +34,7 @@ const DOCUMENT = {
   figures: [{ id: "f", name: "Mairen", face: null, strokes: [] }],
   spots: [spot("a"), spot("b"), spot("c")],
   surroundings: [],
+  layers: [],
 } as unknown as PieceDocument;
 
 const found = (document: PieceDocument) => ({

@@ -10,7 +10,7 @@ import type { Piece, PieceDocument } from "../api/client";
 export type Parts = Record<string, unknown>;
 
 type Row = { id: string };
-const LISTS = ["marks", "figures", "spots", "surroundings"] as const;
+const LISTS = ["marks", "figures", "spots", "surroundings", "layers"] as const;
 const GROUPS = ["setup", "format"] as const;
 const isList = (name: string): name is (typeof LISTS)[number] => (LISTS as readonly string[]).includes(name);
 const isGroup = (name: string): name is (typeof GROUPS)[number] =>
@@ -180,6 +180,9 @@ const FIELDS: Record<string, string> = {
   locked: "the lock of ",
   face: "the face of ",
   strokes: "the skin of ",
+  stick: "the stick of a layer of ",
+  levels: "where and how hard the layer lies of ",
+  technique: "the stroke of the layer of ",
 };
 
 /** In a few words what lies between two states, such as “the recipe of brow”. */
@@ -199,7 +202,10 @@ export function inWords(before: Titled, after: Titled): string {
 }
 
 function calledIn(held: Titled, name: (typeof LISTS)[number], id: string): string | undefined {
-  return (held.document[name] as { id: string; name?: string }[]).find((row) => row.id === id)?.name;
+  const row = (held.document[name] as { id: string; name?: string; stick?: string }[]).find(
+    (row) => row.id === id,
+  );
+  return row?.name ?? row?.stick;
 }
 
 function inOrOut(name: (typeof LISTS)[number], before: PieceDocument, after: PieceDocument): string {

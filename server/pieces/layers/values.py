@@ -1,0 +1,129 @@
+"""What goes in and out around plans in layers."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from annotated_types import Interval, MaxLen
+
+from core.layers.hands import MOST_LAYERS
+from core.layers.plan import Expected
+from core.limits import LIMITS, Choice, Identifier, OwnId
+from core.plan.setup import MAX_STICKS, Codes
+from server.api.schema import EXAMPLE_VERSION, example
+from server.api.values import value
+from server.pieces.document.schema import Level, PlannedLayer
+
+Count = Annotated[int, Interval(ge=0, le=MOST_LAYERS - 1)]
+"""Of layers; 0 for as many as are worth it."""
+Version = Annotated[int, Interval(ge=1, le=2**31)]
+FigureLayers = Annotated[tuple[PlannedLayer, ...], MaxLen(MOST_LAYERS - 1)]
+
+
+@example({"version": EXAMPLE_VERSION, "figures": [], "layers": 0})
+@value
+class PlanLayers:
+    """figures: ids of those to be planned, none for all. known, key: as in ChangePiece."""
+
+    version: Version
+    figures: Annotated[tuple[Identifier, ...], MaxLen(LIMITS.figures)] = ()
+    layers: Count = 0
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@example({"figure": "figure-1", "first": True})
+@value
+class TryPlans:
+    """Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method, black, max_sticks, banned,
+    must_use: instead of what the set-up says."""
+
+    figure: Identifier
+    first: bool = False
+    most: Count = 0
+    method: Choice | None = None
+    black: Choice | None = None
+    max_sticks: Annotated[int, Interval(ge=0, le=MAX_STICKS)] | None = None
+    banned: Codes | None = None
+    must_use: Codes | None = None
+
+
+@example({"version": EXAMPLE_VERSION, "figure": "figure-1", "layers": []})
+@value
+class TakeLayers:
+    """The layers that a figure is to have, in order, in the place of those it has. known, key: as in ChangePiece."""
+
+    version: Version
+    figure: Identifier
+    layers: FigureLayers
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@example({"figure": "figure-1"})
+@value
+class OneFigure:
+    figure: Identifier
+
+
+@example({"figure": "figure-1", "layer": "layer-1"})
+@value
+class OneLayer:
+    figure: Identifier
+    layer: Identifier
+
+
+@value
+class SaidLayer:
+    """A layer that could be taken. most: how hard and how often at most; area: where it lies, in words."""
+
+    layer: PlannedLayer
+    most: Level
+    area: str
+
+
+@value
+class SaidPlan:
+    layers: tuple[SaidLayer, ...]
+    expected: Expected
+
+
+@value
+class SaidPlans:
+    """Plans of one figure, fewest layers first. recommended: how many layers are worth it. untried: ΔE00 by which
+    stacks of sticks that nobody has tried are off."""
+
+    figure: str
+    plans: tuple[SaidPlan, ...]
+    recommended: int
+    untried: float
+
+
+@value
+class OtherStick:
+    """Another stick for a layer, and the plan with it."""
+
+    stick: str
+    plan: SaidPlan
+
+
+@value
+class FigureAsItIs:
+    """areas: where each of its layers lies, in words, by id. trouble: why nothing can be said, a sentence; then that is
+    all there is. keeps_the_rules: whether all is as the method wants it."""
+
+    id: str
+    areas: dict[str, str]
+    expected: Expected | None
+    keeps_the_rules: bool
+    trouble: str
+
+
+@value
+class LayersAsTheyAre:
+    """pick_ups: how often a stick is taken in hand; fewest: a proven lower bound of it for any order of the layers of
+    different figures."""
+
+    figures: tuple[FigureAsItIs, ...]
+    pick_ups: int
+    fewest: int

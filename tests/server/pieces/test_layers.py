@@ -1,0 +1,229 @@
+"""Plans in layers over HTTP: planned, looked at, taken, changed; what is wrong is said, and the piece stays as it was."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from rest_framework.test import APIClient
+
+from tests.conftest import picture_bytes
+from tests.server.conftest import Json, save, spot, upload
+
+ROLES = ("light", "middle", "half-shadow", "shadow")
+
+
+@pytest.fixture
+def striped(client: APIClient, tray_id: str) -> Json:
+    """A piece with four spots of one figure, from light to dark, and two of another."""
+    stripes = [(226, 180, 150), (196, 148, 118), (150, 106, 82), (98, 66, 52)]
+    pixels = np.repeat(np.repeat(np.array([stripes], dtype=np.uint8), 24, axis=1), 80, axis=0)
+    picture = upload(client, picture_bytes(pixels)).json()
+    made = client.post("/api/pieces", {"title": "Striped"}, format="json").json()
+    spots = [spot(i, x=0.125 + 0.25 * i, role=role, name=role, radius=0.04) for i, role in enumerate(ROLES)]
+    spots += [
+        spot(i + 4, x=0.125 + 0.25 * i, y=0.2, role=ROLES[i], name=ROLES[i], figure="figure-2", radius=0.04)
+        for i in (1, 3)
+    ]
+    document = made["document"] | {
+        "picture": picture["id"],
+        "tray": tray_id,
+        "figures": [{"id": f"figure-{n}", "name": f"Figure {n}"} for n in (1, 2)],
+        "spots": spots,
+    }
+    return save(client, made, document).json()
+
+
+@pytest.fixture
+def planned(client: APIClient, striped: Json) -> Json:
+    assert post(client, striped, "layers", layers=2).status_code == 200
+    return opened(client, striped)
+
+
+def opened(client: APIClient, piece: Json) -> Json:
+    held: Json = client.get(f"/api/pieces/{piece['id']}").json()
+    return held
+
+
+def post(client: APIClient, piece: Json, what: str, **body: Any) -> Any:
+    version = {} if "/" in what and not what.endswith("take") else {"version": piece["version"]}
+    return client.post(f"/api/pieces/{piece['id']}/{what}", version | body, format="json")
+
+
+def passes_of(piece: Json, spot_id: str) -> list[tuple[str, str, int]]:
+    """The recipe of a spot, read off the layers here once more."""
+    levels = [(layer["stick"], layer["levels"].get(spot_id)) for layer in piece["document"]["layers"]]
+    return [(stick, level["pressure"], level["repeats"]) for stick, level in levels if level]
+
+
+def code_of(answer: Any) -> tuple[int, str]:
+    return answer.status_code, answer.json()["errors"][0]["code"]
+
+
+def test_figures_are_planned_in_layers_and_every_spot_is_read_off_them(client: APIClient, planned: Json) -> None:
+    layers = planned["document"]["layers"]
+    assert 2 <= len(layers) <= 4
+    for row in planned["document"]["spots"]:
+        assert row["recipe"] is None
+        outcome = planned["found"]["spots"][row["id"]]["outcome"]
+        assert outcome["trouble"] == ""
+        assert len(outcome["steps"]) == len(passes_of(planned, row["id"])) >= 1
+        assert outcome["delta_e"] < 15
+    sheet = client.get(f"/api/pieces/{planned['id']}/sheet").json()
+    assert {job["pass_id"] for pick_up in sheet["pick_ups"] for job in pick_up["jobs"]} == {r["id"] for r in layers}
+    (row,) = client.get("/api/pieces").json()
+    assert row["steps"] == len(layers)
+
+
+def test_what_is_to_be_expected_is_said_of_each_figure(client: APIClient, planned: Json) -> None:
+    said = client.get(f"/api/pieces/{planned['id']}/layers").json()
+    assert [figure["id"] for figure in said["figures"]] == ["figure-1", "figure-2"]
+    for figure in said["figures"]:
+        assert figure["keeps_the_rules"] and not figure["trouble"]
+        assert all(figure["areas"].values())
+        expected = figure["expected"]
+        assert 0 < expected["planned"] < expected["by_hand"] < expected["on_paper"]
+    assert said["fewest"] <= said["pick_ups"] <= len(planned["document"]["layers"])
+
+
+def test_plans_are_looked_at_and_one_of_them_is_taken(client: APIClient, striped: Json) -> None:
+    first = post(client, striped, "layers/plans", figure="figure-1", first=True, most=3).json()
+    assert first["plans"]
+    said = post(client, striped, "layers/plans", figure="figure-1", most=3).json()
+    errors = [plan["expected"]["by_hand"] for plan in said["plans"]]
+    assert errors == sorted(errors, reverse=True)
+    assert opened(client, striped)["document"]["layers"] == []
+    chosen = said["plans"][1]
+    rows = [row["layer"] for row in chosen["layers"]]
+    assert post(client, striped, "layers/take", figure="figure-1", layers=rows).status_code == 200
+    now = opened(client, striped)
+    assert [row["stick"] for row in now["document"]["layers"]] == [row["stick"] for row in rows]
+    held = client.get(f"/api/pieces/{striped['id']}/layers").json()["figures"]
+    assert [(row["id"], row["expected"]) for row in held] == [("figure-1", chosen["expected"])]
+
+
+def test_another_school_and_fewer_sticks_stand_beside_it(client: APIClient, striped: Json) -> None:
+    usual = post(client, striped, "layers/plans", figure="figure-1", most=3).json()
+    other = post(client, striped, "layers/plans", figure="figure-1", method="pale_base_first", most=3).json()
+    assert usual["plans"] != other["plans"]
+    few = post(client, striped, "layers/plans", figure="figure-1", max_sticks=2, most=3).json()
+    for plan in few["plans"]:
+        assert len({row["layer"]["stick"] for row in plan["layers"]}) <= 2
+    stick = usual["plans"][-1]["layers"][0]["layer"]["stick"]
+    without = post(client, striped, "layers/plans", figure="figure-1", banned=[stick], most=3).json()
+    assert all(row["layer"]["stick"] != stick for plan in without["plans"] for row in plan["layers"])
+
+
+def test_a_change_of_one_level_is_a_change_of_one_part_and_is_foreseen_at_once(
+    client: APIClient, planned: Json
+) -> None:
+    layer = planned["document"]["layers"][0]
+    spot_id = next(key for key, level in layer["levels"].items() if level)
+    other = {"pressure": "light", "repeats": 3 if layer["levels"][spot_id]["repeats"] < 3 else 1}
+    levels = layer["levels"] | {spot_id: other}
+    body = {"version": planned["version"], "changes": {f"layers/{layer['id']}/levels": levels}, "known": ""}
+    answer = client.patch(f"/api/pieces/{planned['id']}", body, format="json")
+    assert answer.status_code == 200
+    now = opened(client, planned)
+    assert now["document"]["layers"][0]["levels"][spot_id] == other
+    first = now["found"]["spots"][spot_id]["outcome"]["steps"][0]["after"]["hex"]
+    assert first != planned["found"]["spots"][spot_id]["outcome"]["steps"][0]["after"]["hex"]
+    others = [row["id"] for row in planned["document"]["spots"] if row["id"] != spot_id]
+    assert all(now["found"]["spots"][key] == planned["found"]["spots"][key] for key in others)
+
+
+def test_sticks_accents_and_doses_are_offered_and_taken(client: APIClient, planned: Json) -> None:
+    layer = next(row for row in planned["document"]["layers"] if "spot-0" in row["levels"])
+    offers = post(client, planned, "layers/sticks", figure="figure-1", layer=layer["id"]).json()
+    assert offers and all(offer["stick"] != layer["stick"] for offer in offers)
+    for offer in offers:
+        (changed,) = (row for row in offer["plan"]["layers"] if row["layer"]["id"] == layer["id"])
+        assert changed["layer"]["stick"] == offer["stick"]
+    rows = [row["layer"] for row in offers[0]["plan"]["layers"]]
+    assert post(client, planned, "layers/take", figure="figure-1", layers=rows).status_code == 200
+    now = opened(client, planned)
+    assert offers[0]["stick"] in {row["stick"] for row in now["document"]["layers"]}
+    assert now["can_undo"]
+    assert post(client, now, "layers/fitted", figure="figure-1").json()["expected"]["planned"] > 0
+    accent = post(client, now, "layers/accent", spot="spot-3")
+    if accent.status_code == 200:
+        assert len(accent.json()["layers"]) == len(rows) + 1
+    else:
+        assert code_of(accent) == (422, "no_better_accent")
+
+
+def test_locked_layers_stay_and_are_planned_around(client: APIClient, planned: Json) -> None:
+    layer = planned["document"]["layers"][-1]
+    body = {"version": planned["version"], "changes": {f"layers/{layer['id']}/locked": True}, "known": ""}
+    client.patch(f"/api/pieces/{planned['id']}", body, format="json")
+    now = opened(client, planned)
+    assert post(client, now, "layers", layers=3).status_code == 200
+    again = opened(client, planned)
+    (kept,) = (row for row in again["document"]["layers"] if row["id"] == layer["id"])
+    assert kept["levels"].items() >= {key: level for key, level in layer["levels"].items() if level}.items()
+    assert (kept["stick"], kept["locked"]) == (layer["stick"], True)
+
+
+def test_recipes_made_before_stay_until_they_are_planned_anew(client: APIClient, striped: Json) -> None:
+    post(client, striped, "solve", spots=[])
+    mixed = opened(client, striped)
+    assert all(row["recipe"] for row in mixed["document"]["spots"])
+    post(client, mixed, "layers", figures=["figure-1"], layers=2)
+    now = opened(client, striped)
+    recipes = {row["id"]: row["recipe"] for row in now["document"]["spots"]}
+    assert all((recipes[row["id"]] is None) == (row["figure"] == "figure-1") for row in now["document"]["spots"])
+    # An exact recipe for one place takes it out of the layers, so that sheet and recipe agree.
+    post(client, now, "solve", spots=["spot-1"])
+    exact = opened(client, striped)
+    assert all("spot-1" not in row["levels"] for row in exact["document"]["layers"])
+    assert exact["found"]["spots"]["spot-1"]["outcome"]["result"]
+
+
+def test_spots_that_go_leave_their_layers(client: APIClient, planned: Json) -> None:
+    document = planned["document"]
+    left = [row for row in document["spots"] if row["id"] != "spot-1"]
+    now = save(client, planned, document | {"spots": left}).json()
+    assert all("spot-1" not in row["levels"] for row in now["document"]["layers"])
+    assert now["troubles"] == []
+
+
+def test_what_cannot_be_planned_is_said_and_changes_nothing(client: APIClient, striped: Json, planned: Json) -> None:
+    assert code_of(post(client, planned, "layers", figures=["figure-9"])) == (404, "no_figure")
+    assert post(client, planned, "layers", layers=40).status_code == 400
+    assert code_of(post(client, striped, "layers")) == (409, "stale_version")
+    assert code_of(post(client, planned, "layers/sticks", figure="figure-1", layer="nope")) == (422, "no_such_layer")
+    assert code_of(post(client, planned, "layers/accent", spot="nope")) == (404, "no_spot")
+    row = planned["document"]["layers"][0]
+    twice = post(client, planned, "layers/take", figure="figure-1", layers=[row, row])
+    assert code_of(twice) == (422, "same_id")
+    assert code_of(post(client, planned, "layers/plans", figure="figure-1", method="none"))[1] == "unknown_method"
+    locked = [row | {"recipe": {"passes": []}, "locked": True} for row in planned["document"]["spots"]]
+    assert save(client, opened(client, planned), planned["document"] | {"spots": locked}).status_code == 200
+    now = opened(client, planned)
+    assert code_of(post(client, now, "layers")) == (422, "all_locked")
+    assert opened(client, planned) == now
+
+
+def test_layers_that_have_lost_their_stick_are_named_and_the_piece_opens(client: APIClient, planned: Json) -> None:
+    layer = planned["document"]["layers"][0]
+    changes = {f"layers/{layer['id']}/stick": "Z99"}
+    body = {"version": planned["version"], "changes": changes, "known": ""}
+    assert client.patch(f"/api/pieces/{planned['id']}", body, format="json").status_code == 200
+    said = client.get(f"/api/pieces/{planned['id']}/layers").json()
+    assert any("Z99" in figure["trouble"] for figure in said["figures"])
+    now = opened(client, planned)
+    assert any("Z99" in row["outcome"]["trouble"] for row in now["found"]["spots"].values())
+    assert post(client, now, "layers", layers=2).status_code == 200
+
+
+def test_nobody_elses_layers_are_seen(other: APIClient, planned: Json) -> None:
+    assert other.get(f"/api/pieces/{planned['id']}/layers").status_code == 404
+    bodies: dict[str, Json] = {
+        "layers": {"version": 1},
+        "layers/plans": {"figure": "figure-1"},
+        "layers/take": {"version": 1, "figure": "figure-1", "layers": []},
+        "layers/fitted": {"figure": "figure-1"},
+        "layers/accent": {"spot": "spot-1"},
+        "layers/sticks": {"figure": "figure-1", "layer": "a"},
+    }
+    for what, body in bodies.items():
+        assert other.post(f"/api/pieces/{planned['id']}/{what}", body, format="json").status_code == 404

@@ -28,7 +28,7 @@ from core.optics.kit import Kit
 from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_after
 from core.plan.layered import figures_of
-from core.plan.mapped import after_picture, enlarged_to, ground_of, map_picture, maps_of
+from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of
 from core.plan.setup import LaidOutTray
 from core.recipe.recipe import Recipe, work_out
 
@@ -115,7 +115,11 @@ def mapped(
     forecast, said = faded(large), []
     for figure, plan in enumerate(plans):
         fields, steps = maps_of(
-            laid_out, plan, ground_of(seen, figure, options.head), options.doses, options.least_area
+            laid_out,
+            plan,
+            ground_of(seen, figure, head_scale(seen, figure, options.head)),
+            options.doses,
+            options.least_area,
         )
         *_, maps = steps
         off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))

@@ -34,7 +34,7 @@ from core.method.order import Task, work_sheet
 from core.optics.medium import Pass
 from core.optics.stick import Tray
 from core.plan.layered import Planning, figures_of
-from core.plan.mapped import enlarged_to, ground_of, maps_of
+from core.plan.mapped import enlarged_to, ground_of, head_scale, maps_of
 from core.plan.setup import LaidOutTray, lay_out, usual_setup
 from core.plan.solve import mix
 
@@ -263,7 +263,7 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> Non
     image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
     seen = study(scaled(image, WORKING_SIZE), None, [Person()])
     start = time.process_time()
-    fields, steps = maps_of(tray, plan, ground_of(seen, 0), 3, least_mm2)
+    fields, steps = maps_of(tray, plan, ground_of(seen, 0, head_scale(seen, 0)), 3, least_mm2)
     *_, maps = steps
     took = time.process_time() - start
     wanted = fields.ground.lab[fields.ground.mask]

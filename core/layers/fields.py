@@ -59,6 +59,10 @@ class Ground:
         """A part of it."""
         return Ground(self.lab[rows, columns], self.mask[rows, columns], self.px_per_mm, self.lit[rows, columns])
 
+    def where(self) -> tuple[slice, slice]:
+        """Rows and columns with skin, and a little more."""
+        return _around(np.any(self.mask, axis=1)), _around(np.any(self.mask, axis=0))
+
     def half(self) -> Ground:
         """At half the size."""
         h, w = (n // 2 for n in self.mask.shape)
@@ -95,12 +99,11 @@ class Fields:
     def __init__(self, box: Box, scale: Scale, layers: Sequence[FieldLayer], ground: Ground) -> None:
         """box: at every second band (`Box.coarse`)."""
         self.box, self.scale, self.layers, self.ground = box, scale, tuple(layers), ground
-        strokes = np.arange(MAX_REPEATS)
-        self._strokes = np.where(strokes < scale.times[:, None], scale.pressure[:, None], 0.0).astype(np.float32)
+        self._strokes = _strokes_of(scale)
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
-        rows, columns = (_around(np.any(self.ground.mask, axis=axis)) for axis in (1, 0))
+        rows, columns = self.ground.where()
         part = Fields(self.box, self.scale, self.layers, self.ground.part(rows, columns))
         for maps in part.run_on_all(count, least_mm2):
             shape = (len(self.layers), *self.ground.mask.shape)
@@ -140,7 +143,14 @@ class Fields:
         return self._seen(amounts.transpose(2, 0, 1))
 
     def _seen(self, amounts: Amounts) -> Floats:
-        """CIELAB (p, 3) of amounts (p, layers, strokes)."""
+        """CIELAB (p, 3) of amounts (p, layers, strokes): worked out once for all that no hand could tell apart."""
+        steps = np.rint(amounts * _TOLD_APART).astype(np.uint8).reshape(len(amounts), -1)
+        names = steps @ np.random.default_rng(1).integers(1, 2**62, steps.shape[1], dtype=np.uint64)
+        _, first, which = np.unique(names, return_index=True, return_inverse=True)
+        each = steps[first].reshape(len(first), *amounts.shape[1:]).astype(np.float32) / np.float32(_TOLD_APART)
+        return self._seen_each(each)[which]
+
+    def _seen_each(self, amounts: Amounts) -> Floats:
         labs = []
         for i in range(0, len(amounts), _AT_ONCE):
             state = self._start(len(amounts[i : i + _AT_ONCE]))
@@ -245,6 +255,8 @@ class Fields:
         return best
 
 
+_TOLD_APART = 64
+"""How many pressures from none to all are told apart where a picture is foreseen."""
 _LIGHTEST, _HARD = 0.02, 0.75
 """Pressures below the first are none, and those above the second heavy."""
 
@@ -260,6 +272,34 @@ def _anything(places: int, sticks: int) -> Frame:
     )  # fmt: skip
 
 
+def restored(ground: Ground, scale: Scale, levels: Levels, doses: Sequence[Sequence[Dose]]) -> Maps:
+    """Maps of which only levels (n, h, w) and the doses of each layer were kept."""
+    rows, columns = ground.where()
+    part, strokes = ground.part(rows, columns), _strokes_of(scale)
+    guide = _guide_of(part)
+    amounts = np.zeros((len(levels), MAX_REPEATS, *ground.mask.shape), dtype=np.float32)
+    for layer, its in enumerate(doses):
+        some = [NONE, *(scale.index(dose.pressure, dose.repeats) for dose in its)]
+        amounts[layer][:, rows, columns] = _faded(guide, part, strokes[some], levels[layer][rows, columns])
+    return Maps(levels, tuple(map(tuple, doses)), amounts)
+
+
+def _strokes_of(scale: Scale) -> Amounts:
+    """(D + 1, strokes): how hard each stroke of every dose is."""
+    return np.where(np.arange(MAX_REPEATS) < scale.times[:, None], scale.pressure[:, None], 0.0).astype(np.float32)
+
+
+def _guide_of(ground: Ground) -> Guide:
+    return Guide(ground.lab, ground.mask, max(1.5, FADE_MM * ground.px_per_mm))
+
+
+def _faded(guide: Guide, ground: Ground, strokes: Amounts, levels: NDArray[Any]) -> Amounts:
+    """(strokes, h, w): the amounts of a layer once a hand has faded the edges of its areas. strokes (k, strokes): of
+    each of its doses, none among them; levels (h, w): which of them."""
+    hard = strokes[levels].transpose(2, 0, 1)
+    return np.clip(guide.filtered(np.where(ground.mask, hard, 0.0)), 0.0, 1.0).astype(np.float32)
+
+
 class _Work:
     """Maps at one size on their way."""
 
@@ -267,14 +307,13 @@ class _Work:
         """levels (n, h, w): numbers in the sets of doses (indices) of each layer."""
         self.fields, self.ground = fields, ground
         self.levels, self.sets = levels, list(sets)
-        self.guide = Guide(ground.lab, ground.mask, max(1.5, FADE_MM * ground.px_per_mm))
+        self.guide = _guide_of(ground)
         self.labs, self.lit = ground.lab[ground.mask], ground.lit[ground.mask]
         self.amounts = np.stack([self._faded(layer) for layer in range(len(levels))])
 
     def _faded(self, layer: int) -> Amounts:
         """(strokes, h, w): the amounts of a layer once a hand has faded the edges of its areas."""
-        hard = self.fields._strokes[self.sets[layer]][self.levels[layer]].transpose(2, 0, 1)
-        return np.clip(self.guide.filtered(np.where(self.ground.mask, hard, 0.0)), 0.0, 1.0).astype(np.float32)
+        return _faded(self.guide, self.ground, self.fields._strokes[self.sets[layer]], self.levels[layer])
 
     def sweep(self, count: int, least_mm2: float, backwards: bool, anew: bool) -> None:
         """The doses and the areas of every layer chosen anew in turn."""
@@ -313,7 +352,7 @@ class _Work:
         return Maps(levels, tuple(doses), self.amounts.copy())
 
 
-def _around(held: Flags) -> slice:
+def _around(held: Any) -> slice:
     """From where to where something is held, and a little more."""
     where = np.flatnonzero(held)
     return slice(max(0, int(where[0]) - _MARGIN), int(where[-1]) + 1 + _MARGIN) if len(where) else slice(0, 0)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 from scipy import ndimage
 
 from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
@@ -31,8 +32,14 @@ _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
 
 
-def ground_of(study: Study, figure: int, head_mm: float = HEAD_MM) -> Ground:
-    """The skin of one figure, its head so many millimetres high on the sheet.
+def head_scale(study: Study, figure: int, head_mm: float = HEAD_MM) -> float:
+    """How many pixels of the study's picture are a millimetre of the sheet, if a head is so high there."""
+    face = study.figures[figure].face
+    return (face.height * _HEAD_FACES if face else _NO_FACE) * study.small.height / head_mm
+
+
+def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
+    """The skin of one figure. px_per_mm: of the study's picture, on the sheet.
 
     Raises InputError (`no_skin`) if hardly any of it is found.
     """
@@ -44,10 +51,8 @@ def ground_of(study: Study, figure: int, head_mm: float = HEAD_MM) -> Ground:
             "Paint its skin in, or plan without maps: the spots have their recipes.",
             "figure",
         )
-    face = study.figures[figure].face
-    height = (face.height * _HEAD_FACES if face else _NO_FACE) * small.height
     lab = xyz_to_lab(light_of(small)).astype(np.float32)
-    return Ground(lab, mask, height / head_mm, study.light & mask)
+    return Ground(lab, mask, px_per_mm, study.light & mask)
 
 
 def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
@@ -108,16 +113,19 @@ def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: M
     old, mask = fields.ground, enlarged(study.coloured, small) == figure + 1
     lab = xyz_to_lab(light_of(small)).astype(np.float32)
     ground = Ground(lab, mask, old.px_per_mm * mask.shape[0] / old.mask.shape[0], mask)
-    grid = [np.arange(new) * (was - 1) / max(1, new - 1) for new, was in zip(mask.shape, old.mask.shape, strict=True)]
-    where = list(np.meshgrid(*grid, indexing="ij"))
     # Outside the skin nothing is known: the nearest skin stands in, so that edges keep their amounts.
     nearest = ndimage.distance_transform_edt(~old.mask, return_distances=False, return_indices=True)
-    spread = maps.amounts[:, :, nearest[0], nearest[1]]
-    amounts = np.array([[_at(stroke, where) for stroke in layer] for layer in spread], dtype=np.float32)
-    rows, columns = (np.rint(axis).astype(np.intp) for axis in grid)
+    amounts = np.array([[_at(stroke, nearest, mask.shape) for stroke in layer] for layer in maps.amounts])
+    rows, columns = (
+        (np.arange(new) * was // new).astype(np.intp) for new, was in zip(mask.shape, old.mask.shape, strict=True)
+    )
     levels = np.where(mask, maps.levels[:, rows][:, :, columns], 0).astype(np.uint8)
     return Fields(fields.box, fields.scale, fields.layers, ground), Maps(levels, maps.doses, amounts)
 
 
-def _at(field: NDArray[np.float32], where: list[NDArray[np.float64]]) -> NDArray[np.float32]:
-    return np.asarray(ndimage.map_coordinates(field, where, order=1, mode="nearest"), dtype=np.float32)
+def _at(stroke: NDArray[np.float32], nearest: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.float32]:
+    """A field (h, w) at another size, by the bilinear filter of Pillow."""
+    if not stroke.any():
+        return np.zeros(shape, dtype=np.float32)
+    spread = Image.fromarray(stroke[nearest[0], nearest[1]], mode="F")
+    return np.asarray(spread.resize((shape[1], shape[0]), Image.Resampling.BILINEAR), dtype=np.float32)

@@ -58,6 +58,11 @@ class ResultCache(Generic[T]):
         """The result of one content."""
         return self.get_many([content], lambda _: [make()])[0]
 
+    def kept(self, key: str) -> T | None:
+        """The result with this key, if it is still there."""
+        found = self._memory.peek(key)
+        return self._held([key]).get(key) if found is None else found
+
     def forget(self) -> None:
         """Leave the memory to the database alone."""
         self._memory.clear()

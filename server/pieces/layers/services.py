@@ -46,7 +46,7 @@ _FROM_ABOVE = 1
 
 
 @dataclass(frozen=True, slots=True)
-class _Figure:
+class PlannedFigure:
     """The spots of a figure that can be planned, and the layers over them."""
 
     id: str
@@ -71,7 +71,7 @@ def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
     return Layer(row.stick, most, levels, "", row.technique, row.id)
 
 
-def _figure_of(document: Document, readings: Readings, figure_id: str) -> _Figure:
+def _figure_of(document: Document, readings: Readings, figure_id: str) -> PlannedFigure:
     """Raises NotFoundError (`no_figure`)."""
     if figure_id not in {figure.id for figure in document.figures}:
         raise NotFoundError("no_figure", "There is no such figure.", "Choose another.", "figure")
@@ -83,7 +83,7 @@ def _figure_of(document: Document, readings: Readings, figure_id: str) -> _Figur
     places = tuple(Place(spot.name, spot.place, spot.role, readings[spot.id].swatch.lab) for spot in spots)
     mine = {spot.id for spot in spots}
     rows = tuple(layer for layer in document.layers if mine & layer.levels.keys())
-    return _Figure(figure_id, spots, places, rows)
+    return PlannedFigure(figure_id, spots, places, rows)
 
 
 def _owned(user: User, document: Document) -> Owned:
@@ -115,7 +115,7 @@ def planned(user: User, document: Document, figures: Sequence[str], count: int) 
     return document
 
 
-def _task(owned: Owned, document: Document, figure: _Figure, most: int) -> FigureTask:
+def _task(owned: Owned, document: Document, figure: PlannedFigure, most: int) -> FigureTask:
     mine = {spot.id for spot in figure.spots}
     at_hand = {pass_.stick for spot in document.spots if spot.id not in mine for pass_ in document.passes_of(spot)}
     return FigureTask(owned, figure.places, figure.kept(), frozenset(at_hand), most)
@@ -133,7 +133,7 @@ def _plans_of(task: FigureTask) -> Plans:
     return _plans.get(task, work)
 
 
-def _rows(plan: Plan, figure: _Figure) -> Rows:
+def _rows(plan: Plan, figure: PlannedFigure) -> Rows:
     """A plan as a document holds it: every spot is named, if only as one that stays bare."""
     locked = {row.id: row for row in figure.rows if row.locked}
     rows = [_row(layer, figure.spots, locked.get(layer.id)) for layer in plan.layers]
@@ -173,7 +173,7 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
     return SaidPlans(figure.id, said, plans.recommended, plans.untried)
 
 
-def _said(plan: Plan, figure: _Figure) -> SaidPlan:
+def _said(plan: Plan, figure: PlannedFigure) -> SaidPlan:
     held = {row.id: row for row in figure.rows}
     layers = tuple(
         SaidLayer(
@@ -190,8 +190,8 @@ def taken(user: User, document: Document, figure_id: str, rows: Rows) -> Documen
     return with_layers(document, figure.spots, rows)
 
 
-def _as_it_is(user: User, document: Document, figure_id: str) -> tuple[_Figure, LayersTask]:
-    """Raises InputError (`no_layers`), NotFoundError (`no_figure`)."""
+def as_it_is(user: User, document: Document, figure_id: str) -> tuple[PlannedFigure, LayersTask]:
+    """A figure and its layers. Raises InputError (`no_layers`), NotFoundError (`no_figure`)."""
     owned = _owned(user, document)
     figure = _figure_of(document, readings_of(user, document), figure_id)
     if not figure.rows:
@@ -202,7 +202,7 @@ def _as_it_is(user: User, document: Document, figure_id: str) -> tuple[_Figure, 
 
 def fitted(user: User, document: Document, figure_id: str) -> SaidPlan:
     """The layers of a figure with their doses chosen anew. Raises InputError, NotFoundError, Underway."""
-    figure, task = _as_it_is(user, document, figure_id)
+    figure, task = as_it_is(user, document, figure_id)
     (plan,) = jobs.do(digest("fitted", task), [Step(questions.fitted, (task,))])
     return _said(plan, figure)
 
@@ -212,7 +212,7 @@ def with_accent(user: User, document: Document, spot_id: str) -> SaidPlan:
     spot = next((spot for spot in document.spots if spot.id == spot_id), None)
     if spot is None:
         raise no_spot()
-    figure, task = _as_it_is(user, document, spot.figure)
+    figure, task = as_it_is(user, document, spot.figure)
     places = [held.id for held in figure.spots]
     if spot_id not in places:
         raise InputError(
@@ -228,7 +228,7 @@ def with_accent(user: User, document: Document, spot_id: str) -> SaidPlan:
 
 def other_sticks(user: User, document: Document, figure_id: str, layer_id: str) -> list[OtherStick]:
     """Other sticks for a layer, the best for the whole face first. Raises InputError, NotFoundError."""
-    figure, task = _as_it_is(user, document, figure_id)
+    figure, task = as_it_is(user, document, figure_id)
     (swaps,) = jobs.do(digest("other sticks", task, layer_id), [Step(questions.other_sticks, (task, layer_id))])
     said = []
     for swap in swaps:
@@ -246,7 +246,7 @@ def as_they_are(user: User, document: Document) -> LayersAsTheyAre:
     figures = []
     for figure in document.figures:
         try:
-            held, task = _as_it_is(user, document, figure.id)
+            held, task = as_it_is(user, document, figure.id)
         except InputError as error:
             if error.code == "no_layers":
                 continue

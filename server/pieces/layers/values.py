@@ -6,6 +6,8 @@ from typing import Annotated
 
 from annotated_types import Interval, MaxLen
 
+from core.layers.doses import Dose
+from core.layers.fields import LEAST_MM2, USUAL_DOSES
 from core.layers.hands import MOST_LAYERS
 from core.layers.plan import Expected
 from core.limits import LIMITS, Choice, Identifier, OwnId
@@ -35,8 +37,8 @@ class PlanLayers:
 @example({"figure": "figure-1", "first": True})
 @value
 class TryPlans:
-    """Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method, black, max_sticks, banned,
-    must_use: instead of what the set-up says."""
+    """Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method,
+    black, max_sticks, banned, must_use: instead of what the set-up says."""
 
     figure: Identifier
     first: bool = False
@@ -117,6 +119,41 @@ class FigureAsItIs:
     expected: Expected | None
     keeps_the_rules: bool
     trouble: str
+
+
+@example({"doses": 3, "least_mm2": 30.0})
+@value
+class AskMaps:
+    """doses: of each layer, besides none; least_mm2: the smallest area, on the sheet."""
+
+    doses: Annotated[int, Interval(ge=1, le=9)] = USUAL_DOSES
+    least_mm2: Annotated[float, Interval(ge=1, le=1000)] = LEAST_MM2
+
+
+@value
+class LayerMap:
+    """The doses of a layer in its map, the smallest first."""
+
+    layer: str
+    doses: tuple[Dose, ...]
+
+
+@value
+class FigureMaps:
+    """maps: what the pictures are asked for by. mean, p90: CIEDE2000 between the skin and what they give. trouble: why
+    there are none; then that is all there is."""
+
+    id: str
+    maps: str
+    layers: tuple[LayerMap, ...]
+    mean: float
+    p90: float
+    trouble: str
+
+
+@value
+class Maps:
+    figures: tuple[FigureMaps, ...]
 
 
 @value

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from drf_spectacular.utils import extend_schema
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist
+from core.limits import LIMITS
+from core.plan.map_questions import SMALL
+from server.api.requests import artist, jpeg, number, one_of
 from server.api.values import answer, asked
 from server.pieces.document.history import document_of
-from server.pieces.layers import services
+from server.pieces.layers import maps, services
 from server.pieces.layers.values import (
+    AskMaps,
+    Maps,
     OneFigure,
     OneLayer,
     OtherStick,
@@ -40,6 +46,53 @@ class FittedView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(OneFigure, request)
         return answer(SaidPlan, services.fitted(user, document_of(user, piece_id), given.figure))
+
+
+class MapsView(APIView):
+    """Where and how hard every layer lies over the skin of the reference."""
+
+    @extend_schema(request=AskMaps, responses=Maps)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        user, given = artist(request), asked(AskMaps, request)
+        return answer(Maps, maps.made(user, document_of(user, piece_id), given))
+
+
+_MAPS = OpenApiParameter("maps", str, many=True, description="As `maps` of each figure says.")
+
+
+class MappedPictureView(APIView):
+    """The reference after so many of the layers, all by default, by the maps as they were made, as JPEG."""
+
+    @extend_schema(
+        parameters=[
+            _MAPS,
+            OpenApiParameter("upto", int, default=LIMITS.layers),
+            OpenApiParameter("size", int, enum=maps.SIZES, default=SMALL),
+            OpenApiParameter("muted", int, enum=[0, 1], default=1),
+            OpenApiParameter("values", int, enum=[0, 1], default=0),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user = artist(request)
+        upto, size = number(request, "upto", LIMITS.layers), one_of(request, "size", maps.SIZES, SMALL)
+        muted, in_values = bool(number(request, "muted", 1)), bool(number(request, "values", 0))
+        picture = maps.picture(user, document_of(user, piece_id), request.query_params.getlist("maps"), upto)
+        return jpeg(request, picture.key(size, muted, in_values), lambda: picture.drawn(size, muted, in_values))
+
+
+class LayerMapView(APIView):
+    """The map of one layer over the pale reference, darker for a larger dose, as JPEG."""
+
+    @extend_schema(
+        parameters=[_MAPS, OpenApiParameter("layer", str, required=True)],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user = artist(request)
+        names, layer = request.query_params.getlist("maps"), request.query_params.get("layer", "")
+        key, draw = maps.map_of(user, document_of(user, piece_id), names, layer)
+        return jpeg(request, key, draw)
 
 
 class AccentView(APIView):

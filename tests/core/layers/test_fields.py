@@ -21,7 +21,7 @@ from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.layered import plan_figure
-from core.plan.mapped import after_picture, enlarged_to, ground_of, map_picture, maps_of
+from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of
 from core.plan.setup import LaidOutTray, Setup, lay_out
 from tests.conftest import ROOT, a_range
 from tests.core.layers.test_plans import FACE
@@ -153,7 +153,7 @@ def seen() -> tuple[Study, Plan]:
 
 def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
     looked, plan = seen()
-    ground = ground_of(looked, 0)
+    ground = ground_of(looked, 0, head_scale(looked, 0))
     assert 1 < ground.px_per_mm < 4
     held, steps = maps_of(tray(), plan, ground, 2, 60)
     *_, maps = steps
@@ -174,7 +174,7 @@ def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
 
 def test_what_cannot_be_mapped_is_said() -> None:
     looked, plan = seen()
-    ground = ground_of(looked, 0)
+    ground = ground_of(looked, 0, head_scale(looked, 0))
     for doses, least, code in ((0, 30, "bad_doses"), (99, 30, "bad_doses"), (3, 0, "bad_area"), (3, 9999, "bad_area")):
         with pytest.raises(InputError) as caught:
             maps_of(tray(), plan, ground, doses, least)
@@ -182,5 +182,5 @@ def test_what_cannot_be_mapped_is_said() -> None:
     bare = read_picture((ROOT / "demo/references/tavi.jpg").read_bytes())
     nobody = study(scaled(bare, 64), None, [Person(), Person()])
     with pytest.raises(InputError) as caught:
-        ground_of(nobody, 1)
+        ground_of(nobody, 1, 1.0)
     assert caught.value.code == "no_skin"

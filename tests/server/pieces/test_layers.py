@@ -1,22 +1,24 @@
-"""Plans in layers over HTTP: planned, looked at, taken, changed; what is wrong is said, and the piece stays as it was."""
+"""Plans in layers over HTTP: planned, looked at, taken, changed, mapped; what is wrong is said and changes nothing."""
 
+import io
 from typing import Any
 
 import numpy as np
 import pytest
+from PIL import Image
 from rest_framework.test import APIClient
 
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, spot, upload
 
+STRIPES = [(226, 180, 150), (196, 148, 118), (150, 106, 82), (98, 66, 52)]
 ROLES = ("light", "middle", "half-shadow", "shadow")
 
 
 @pytest.fixture
 def striped(client: APIClient, tray_id: str) -> Json:
     """A piece with four spots of one figure, from light to dark, and two of another."""
-    stripes = [(226, 180, 150), (196, 148, 118), (150, 106, 82), (98, 66, 52)]
-    pixels = np.repeat(np.repeat(np.array([stripes], dtype=np.uint8), 24, axis=1), 80, axis=0)
+    pixels = np.repeat(np.repeat(np.array([STRIPES], dtype=np.uint8), 24, axis=1), 80, axis=0)
     picture = upload(client, picture_bytes(pixels)).json()
     made = client.post("/api/pieces", {"title": "Striped"}, format="json").json()
     spots = [spot(i, x=0.125 + 0.25 * i, role=role, name=role, radius=0.04) for i, role in enumerate(ROLES)]
@@ -213,6 +215,60 @@ def test_layers_that_have_lost_their_stick_are_named_and_the_piece_opens(client:
     now = opened(client, planned)
     assert any("Z99" in row["outcome"]["trouble"] for row in now["found"]["spots"].values())
     assert post(client, now, "layers", layers=2).status_code == 200
+
+
+@pytest.fixture
+def painted(client: APIClient, planned: Json) -> Json:
+    """The same with all of the picture painted in as the skin of the first figure."""
+    points = [[x, y] for y in (0.2, 0.5, 0.8) for x in (0.1, 0.4, 0.6, 0.9)]
+    strokes = [{"add": True, "radius": 0.2, "points": points}]
+    body = {"version": planned["version"], "changes": {"figures/figure-1/strokes": strokes}, "known": ""}
+    assert client.patch(f"/api/pieces/{planned['id']}", body, format="json").status_code == 200
+    return opened(client, planned)
+
+
+def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, painted: Json) -> None:
+    address = f"/api/pieces/{painted['id']}/layers"
+    first, second = post(client, painted, "layers/maps", doses=2, least_mm2=20).json()["figures"]
+    assert 0 < first["mean"] <= first["p90"]
+    assert second["trouble"].startswith("Too little skin")
+    mine = [row["id"] for row in painted["document"]["layers"] if "spot-1" in row["levels"]]
+    assert [row["layer"] for row in first["layers"]] == mine
+    assert all(1 <= len(row["doses"]) <= 2 for row in first["layers"])
+
+    def pixels(what: str, **query: Any) -> np.ndarray:
+        answer = client.get(f"{address}/{what}", {"maps": first["maps"], **query})
+        assert (answer.status_code, answer["Content-Type"]) == (200, "image/jpeg")
+        return np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGB")).astype(float)
+
+    after = pixels("picture", muted=0)
+    bare = pixels("picture", muted=0, upto=0)
+    target = np.repeat(np.repeat(np.array([STRIPES]), 24, axis=1), 80, axis=0)
+    assert after.shape == target.shape
+    inside = np.s_[10:70, 5:91]
+    assert np.abs(after - target)[inside].mean() < np.abs(bare - target)[inside].mean() / 2
+    grey = pixels("picture", values=1)
+    assert np.abs(grey[..., 0] - grey[..., 2]).max() < 3
+    shown = pixels("map", layer=mine[-1])
+    assert shown.std() > 5
+    assert pixels("picture", size=1800).shape == after.shape
+
+    # Another stick in a layer is shown with the maps as they are.
+    body = {"version": painted["version"], "changes": {f"layers/{mine[0]}/stick": "G66"}, "known": ""}
+    assert client.patch(f"/api/pieces/{painted['id']}", body, format="json").status_code == 200
+    assert np.abs(pixels("picture", muted=0) - after).max() > 10
+
+
+def test_maps_that_are_not_there_and_limits_are_said(client: APIClient, painted: Json, other: APIClient) -> None:
+    address = f"/api/pieces/{painted['id']}/layers"
+    assert post(client, painted, "layers/maps", doses=40).status_code == 400
+    assert post(client, painted, "layers/maps", least_mm2=0).status_code == 400
+    for name in ("", "figure-1.nothing", "figure-9.x", "x" * 300):
+        assert code_of(client.get(f"{address}/picture", {"maps": name})) == (404, "no_maps")
+        assert code_of(client.get(f"{address}/map", {"maps": name, "layer": "a"})) == (404, "no_maps")
+    assert client.get(f"{address}/picture", {"upto": "many"}).status_code == 422
+    assert other.get(f"{address}/picture", {"maps": "figure-1.x"}).status_code == 404
+    assert other.post(f"{address}/maps", {}, format="json").status_code == 404
 
 
 def test_nobody_elses_layers_are_seen(other: APIClient, planned: Json) -> None:

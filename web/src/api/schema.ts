@@ -371,6 +371,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/layers/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The map of one layer over the pale reference, darker for a larger dose, as JPEG. */
+        get: operations["pieces_layers_map_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Where and how hard every layer lies over the skin of the reference. */
+        post: operations["pieces_layers_maps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/layers/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The reference after so many of the layers, all by default, by the maps as they were made, as JPEG. */
+        get: operations["pieces_layers_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/layers/plans": {
         parameters: {
             query?: never;
@@ -824,6 +875,13 @@ export interface components {
         Artist: {
             name: string | null;
         };
+        /** @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. */
+        AskMapsRequest: {
+            /** @default 3 */
+            doses?: number;
+            /** @default 30 */
+            least_mm2?: number;
+        };
         /** @description What would lie between two neighbours: one stick, or a mixed pass of both. owned: whether it is in the tray. */
         Bridge: {
             passes: components["schemas"]["Pass"][];
@@ -960,6 +1018,11 @@ export interface components {
             surroundings: components["schemas"]["SurroundingRequest"][];
             layers: components["schemas"]["PlannedLayerRequest"][];
         };
+        /** @description How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3. */
+        Dose: {
+            pressure: string;
+            repeats: number;
+        };
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
             mark: components["schemas"]["MarkRequest"];
@@ -1023,6 +1086,18 @@ export interface components {
             };
             expected: components["schemas"]["Expected"] | null;
             keeps_the_rules: boolean;
+            trouble: string;
+        };
+        /**
+         * @description maps: what the pictures are asked for by. mean, p90: CIEDE2000 between the skin and what they give. trouble: why
+         *     there are none; then that is all there is.
+         */
+        FigureMaps: {
+            id: string;
+            maps: string;
+            layers: components["schemas"]["LayerMap"][];
+            mean: number;
+            p90: number;
             trouble: string;
         };
         /** @description base: id of the spot whose recipe is the base, empty if nothing is mixed. sticks: those of its ramp. */
@@ -1151,8 +1226,8 @@ export interface components {
          * @description One for each part that is asked for by itself: it changes whenever the answer could.
          *
          *     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
-         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what is to be expected of
-         *     them.
+         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what
+         *     is to be expected of them.
          */
         Keys: {
             found: string;
@@ -1165,6 +1240,11 @@ export interface components {
             forecast: string;
             surroundings: string;
             layers: string;
+        };
+        /** @description The doses of a layer in its map, the smallest first. */
+        LayerMap: {
+            layer: string;
+            doses: components["schemas"]["Dose"][];
         };
         /**
          * @description pick_ups: how often a stick is taken in hand; fewest: a proven lower bound of it for any order of the layers of
@@ -1227,6 +1307,9 @@ export interface components {
         };
         LinkRequest: {
             token: string;
+        };
+        Maps: {
+            figures: components["schemas"]["FigureMaps"][];
         };
         /**
          * @description Something measured between two points, as fractions of width and height.
@@ -2050,8 +2133,8 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
         };
         /**
-         * @description Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method, black, max_sticks, banned,
-         *     must_use: instead of what the set-up says.
+         * @description Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method,
+         *     black, max_sticks, banned, must_use: instead of what the set-up says.
          */
         TryPlansRequest: {
             figure: string;
@@ -3254,6 +3337,122 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_map_retrieve: {
+        parameters: {
+            query: {
+                layer: string;
+                /** @description As `maps` of each figure says. */
+                maps?: string[];
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_layers_maps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskMapsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Maps"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_layers_picture_retrieve: {
+        parameters: {
+            query?: {
+                /** @description As `maps` of each figure says. */
+                maps?: string[];
+                muted?: 0 | 1;
+                size?: 1800 | 480;
+                upto?: number;
+                values?: 0 | 1;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_layers_plans_create: {

@@ -1,0 +1,165 @@
+"""Questions about maps of layers: plain values in and out, so that another process can answer them.
+
+Each process keeps the maps that it works on, or shows.
+"""
+
+from __future__ import annotations
+
+import base64
+import zlib
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from core.colour.difference import ciede2000
+from core.colour.spaces import SRGB
+from core.errors import InputError
+from core.layers.doses import Dose, scale_of
+from core.layers.fields import Fields, Levels, Maps, restored
+from core.layers.plan import Expected, Layer, Plan
+from core.look.questions import Seen, as_jpeg, small_of, study_of
+from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
+from core.plan.layered import laid_of
+from core.plan.mapped import after_picture, check_maps, enlarged_to, fields_of, ground_of, map_picture
+from core.plan.questions import Owned
+
+PARTS = 3
+"""Parts of the work on the maps of one figure."""
+SMALL = 480
+"""The longer side of a picture that is shown while something is changed."""
+
+
+@dataclass(frozen=True, slots=True)
+class MapsTask:
+    """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
+    each layer, besides none; least_mm2: the smallest area."""
+
+    owned: Owned
+    seen: Seen
+    figure: int
+    layers: tuple[Layer, ...]
+    px_per_mm: float
+    doses: int
+    least_mm2: float
+
+    def fields(self) -> Fields:
+        """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
+        check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
+        ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm)
+        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground)
+
+
+_UNKNOWN = Expected(0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class KeptMaps:
+    """Maps as they are kept. layers: ids; doses: of each; packed: base64 of their levels (n, h, w), deflated.
+
+    mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand.
+    """
+
+    layers: tuple[str, ...]
+    doses: tuple[tuple[Dose, ...], ...]
+    shape: tuple[int, int, int]
+    packed: str
+    mean: float
+    p90: float
+
+    def levels(self) -> Levels:
+        """(n, h, w): the number of the dose of each layer, 0 for none."""
+        return np.frombuffer(zlib.decompress(base64.b64decode(self.packed)), dtype=np.uint8).reshape(self.shape)
+
+
+class _Work:
+    """Maps on their way."""
+
+    def __init__(self, task: MapsTask) -> None:
+        self.fields = task.fields()
+        self.ids = tuple(layer.id for layer in laid_of(task.layers))
+        self._steps: Iterator[Maps] = self.fields.run(task.doses, task.least_mm2)
+        self._done = 0
+        self.maps: Maps | None = None
+
+    def go_on(self, part: int) -> None:
+        """Works until so many parts, counted from 0, are done."""
+        while self._done <= part and (maps := next(self._steps, None)) is not None:
+            self.maps, self._done = maps, self._done + 1
+
+    def kept(self) -> KeptMaps:
+        """What has been reached."""
+        assert self.maps is not None
+        ground, maps = self.fields.ground, self.maps
+        off = ciede2000(ground.lab[ground.mask], self.fields.after(maps))
+        n, h, w = maps.levels.shape
+        packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
+        mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
+        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90)
+
+
+@lru_cache(maxsize=4)
+def _work(task: MapsTask) -> _Work:
+    return _Work(task)
+
+
+def maps_part(task: MapsTask, part: int) -> KeptMaps | None:
+    """The maps after the last part of the work, None after those before. Raises InputError, see `MapsTask.fields`."""
+    work = _work(task)
+    work.go_on(part)
+    return work.kept() if part + 1 == PARTS else None
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """One figure in a picture. task: its layers as they are now; maps: as they were made, perhaps for other layers:
+    those that both have are shown, in the order of now; upto: how many of them."""
+
+    task: MapsTask
+    maps: KeptMaps
+    upto: int
+
+
+def _restored(task: MapsTask, kept: KeptMaps) -> tuple[Fields, Maps]:
+    """The fields of the layers that both have, and their maps."""
+    number = {layer_id: i for i, layer_id in enumerate(kept.layers)}
+    layers = tuple(layer for layer in laid_of(task.layers) if layer.id in number)
+    at = [number[layer.id] for layer in layers]
+    maps = _faded(task.seen, task.figure, task.px_per_mm, task.owned.setup.medium, kept)
+    doses = tuple(maps.doses[i] for i in at)
+    return replace(task, layers=layers).fields(), Maps(maps.levels[at], doses, maps.amounts[at])
+
+
+@lru_cache(maxsize=12)
+def _faded(seen: Seen, figure: int, px_per_mm: float, medium: str, kept: KeptMaps) -> Maps:
+    """Maps with what the hand makes of their edges, which no stick changes."""
+    ground = ground_of(study_of(seen), figure, px_per_mm)
+    if kept.shape[1:] != ground.mask.shape:
+        raise InputError("no_maps", "These maps are of another picture.", "Ask for the maps anew.", "maps")
+    return restored(ground, scale_of(medium), kept.levels(), kept.doses)
+
+
+def picture_after(shown: tuple[Shown, ...], longest: int, muted: bool, in_values: bool) -> bytes:
+    """The picture after some layers of every figure, as JPEG; what is nobody's skin is faded if it is to be muted."""
+    seen = shown[0].task.seen
+    study = study_of(seen)
+    small = study.small if longest <= SMALL else small_of(seen.source, longest)
+    pixels = faded(small) if muted else as_it_is(small)
+    for one in shown:
+        fields, maps = _restored(one.task, one.maps)
+        if longest > SMALL:
+            fields, maps = enlarged_to(small, study, one.task.figure, fields, maps)
+        pixels = after_picture(pixels, fields, maps, min(one.upto, len(maps.levels)))
+    return as_jpeg(_in_values(pixels) if in_values else pixels)
+
+
+def _in_values(pixels: Pixels) -> Pixels:
+    return np.repeat(values(Small(pixels, SRGB), MOST_STEPS)[..., :1], 3, axis=-1)
+
+
+def map_of(shown: Shown, layer_id: str) -> bytes:
+    """The map of one layer over the pale reference, as JPEG."""
+    fields, maps = _restored(shown.task, shown.maps)
+    layers = [layer.id for layer in laid_of(shown.task.layers) if layer.id in shown.maps.layers]
+    return as_jpeg(map_picture(fields.ground, maps, layers.index(layer_id)))

@@ -1,0 +1,130 @@
+"""Maps of layers, and the reference after so many of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from django.contrib.auth.models import User
+
+from core.errors import CaltinError, InputError, NotFoundError
+from core.look.study import MODEL as SEEING
+from core.plan import map_questions as questions
+from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown
+from core.recipe.recipe import MODEL
+from server.api.jobs import Lane, Step, jobs
+from server.api.memo import SingleFlightCache, digest
+from server.pictures.services import LONGEST_SHOWN, get_picture
+from server.pieces.document.schema import Document
+from server.pieces.layers.services import as_it_is
+from server.pieces.layers.values import AskMaps, FigureMaps, LayerMap, Maps
+from server.pieces.look.services import placement, seen_of
+from server.pieces.results import ResultCache
+
+SIZES = (SMALL, LONGEST_SHOWN)
+_maps: ResultCache[KeptMaps] = ResultCache(KeptMaps, "maps", MODEL, SEEING)
+_drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
+
+
+def made(user: User, document: Document, asked: AskMaps) -> Maps:
+    """The maps of every figure that is planned in layers. Raises InputError (`no_picture_yet`), Underway."""
+    if document.picture is None:
+        raise InputError("no_picture_yet", "This piece has no reference yet.", "Put in a picture first.", "picture")
+    rows = []
+    for number, figure in enumerate(document.figures):
+        try:
+            task = _task(user, document, number, asked.doses, asked.least_mm2)
+            kept = _kept(task)
+        except InputError as error:
+            if error.code != "no_layers":
+                rows.append(FigureMaps(figure.id, "", (), 0.0, 0.0, f"{error.message} {error.hint}"))
+            continue
+        layers = tuple(LayerMap(key, doses) for key, doses in zip(kept.layers, kept.doses, strict=True))
+        rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))
+    return Maps(tuple(rows))
+
+
+def _task(user: User, document: Document, number: int, doses: int = 1, least_mm2: float = 1.0) -> MapsTask:
+    """Raises InputError (`no_layers`), NotFoundError."""
+    _, layers = as_it_is(user, document, document.figures[number].id)
+    assert document.picture is not None  # asked before
+    picture = get_picture(user, document.picture)
+    place = placement(picture, document)
+    assert place is not None  # there is a picture
+    scale = min(1.0, SMALL / max(picture.width, picture.height))
+    seen = seen_of(picture, document)
+    return MapsTask(layers.owned, seen, number, layers.layers, scale / place.mm_per_pixel, doses, least_mm2)
+
+
+def _kept(task: MapsTask) -> KeptMaps:
+    """The maps of a figure. Raises Underway."""
+
+    def work() -> KeptMaps:
+        last = jobs.do(digest("maps", task), [Step(questions.maps_part, (task, part)) for part in range(PARTS)])[-1]
+        assert last is not None  # the last part has them
+        return last
+
+    return _maps.get(task, work)
+
+
+@dataclass(frozen=True, slots=True)
+class MappedPicture:
+    """A picture that can be drawn: figures as far as there are maps of them."""
+
+    shown: tuple[Shown, ...]
+
+    def key(self, size: int, muted: bool, in_values: bool) -> str:
+        """Its name, by all that it depends on."""
+        return digest("mapped", MODEL, SEEING, self.shown, size, muted, in_values)
+
+    def drawn(self, size: int, muted: bool, in_values: bool) -> bytes:
+        """As JPEG."""
+        key = self.key(size, muted, in_values)
+        step = Step(questions.picture_after, (self.shown, size, muted, in_values))
+        return _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
+
+
+def picture(user: User, document: Document, names: Sequence[str], upto: int) -> MappedPicture:
+    """The reference after the first `upto` layers of the document, by maps of these names. Raises NotFoundError
+    (`no_maps`)."""
+    rows = []
+    first = {layer.id for layer in document.layers[:upto]}
+    for task, kept in _named(user, document, names):
+        layers = [layer.id for layer in task.layers if layer.id in kept.layers]
+        rows.append(Shown(task, kept, sum(layer in first for layer in layers)))
+    return MappedPicture(tuple(rows))
+
+
+def map_of(user: User, document: Document, names: Sequence[str], layer_id: str) -> tuple[str, Callable[[], bytes]]:
+    """The name of a layer's map, and what draws it. Raises NotFoundError (`no_maps`)."""
+    for task, kept in _named(user, document, names):
+        if layer_id in kept.layers and layer_id in {layer.id for layer in task.layers}:
+            return _one_map(Shown(task, kept, 0), layer_id)
+    raise _no_maps()
+
+
+def _one_map(shown: Shown, layer_id: str) -> tuple[str, Callable[[], bytes]]:
+    key, step = digest("map", MODEL, SEEING, shown, layer_id), Step(questions.map_of, (shown, layer_id))
+    return key, lambda: _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
+
+
+def _named(user: User, document: Document, names: Sequence[str]) -> list[tuple[MapsTask, KeptMaps]]:
+    """The figures of which there are maps of these names, as they are now. Raises NotFoundError (`no_maps`)."""
+    numbers = {figure.id: number for number, figure in enumerate(document.figures)}
+    found = []
+    for name in names[: len(numbers)]:
+        figure, _, key = name.partition(".")
+        kept = _maps.kept(key) if figure in numbers and document.picture else None
+        if kept is None:
+            raise _no_maps()
+        try:
+            found.append((_task(user, document, numbers[figure]), kept))
+        except CaltinError:
+            continue  # its layers are gone, or cannot be laid: the others are shown
+    if not found:
+        raise _no_maps()
+    return found
+
+
+def _no_maps() -> NotFoundError:
+    return NotFoundError("no_maps", "There are no such maps any more.", "Ask for the maps anew.", "maps")

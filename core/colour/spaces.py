@@ -110,8 +110,12 @@ def hex_to_xyz(code: str) -> Floats:
 
 def xyz_to_hex(xyz: ArrayLike) -> str:
     """The nearest displayable sRGB colour of XYZ (3,), as `#rrggbb`."""
-    rgb = np.rint(srgb_encode(np.asarray(xyz, dtype=float) @ _XYZ_TO_SRGB) * 255).astype(int)
-    return "#" + "".join(f"{channel:02x}" for channel in rgb)
+    return f"#{xyz_to_pixels(xyz).tobytes().hex()}"
+
+
+def xyz_to_hexes(xyz: ArrayLike) -> tuple[str, ...]:
+    """The same of n colours (n, 3)."""
+    return tuple(f"#{pixel.tobytes().hex()}" for pixel in xyz_to_pixels(xyz))
 
 
 def xyz_to_pixels(xyz: ArrayLike) -> NDArray[np.uint8]:

@@ -4,11 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 
-from numpy.typing import ArrayLike
-
-from core.colour.munsell import lab_to_value
-from core.colour.spaces import lab_to_lch
-
 GREY_BELOW_CHROMA = 4.0
 
 _HUES = (
@@ -29,10 +24,9 @@ def hue_word(hue_deg: float) -> str:
     return _band(_HUES, hue_deg % 360.0)
 
 
-def describe(lab: ArrayLike) -> str:
-    """CIELAB (3,) in words: `deep red-orange, muted`."""
-    lightness, chroma, hue_deg = (float(v) for v in lab_to_lch(lab))
-    depth = _band(_VALUES, float(lab_to_value(lab)))
+def in_words(lightness: float, chroma: float, hue_deg: float, value: float) -> str:
+    """A colour of this L*, chroma, hue angle in degrees and Munsell value: `deep red-orange, muted`."""
+    depth = _band(_VALUES, value)
     if chroma < GREY_BELOW_CHROMA:
         if lightness >= 93:
             return "near-white"

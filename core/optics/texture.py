@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
-from core.colour.spaces import xyz_to_hex
+from core.colour.spaces import xyz_to_hexes
 from core.optics.media import get_medium
 from core.optics.medium import STEADY, Hand, Layered, Pass
 from core.optics.spectra import reflectance_to_xyz
@@ -39,7 +39,7 @@ def surface(kit: Layered, passes: Sequence[Pass]) -> tuple[str, ...]:
         state = kit.apply(state, pass_, STEADY if i < evened else hands)
     seen = kit.reflectance(state)
     whole, *parts = reflectance_to_xyz(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
-    return tuple(xyz_to_hex(part) for part in parts * whole / np.mean(parts, axis=0))
+    return xyz_to_hexes(parts * whole / np.mean(parts, axis=0))
 
 
 def tooth_tile(support: Support, seed: int = 5) -> NDArray[np.uint8]:

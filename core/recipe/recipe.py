@@ -60,14 +60,15 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
     seen = colours_of(kit, states)
     tooth = [kit.tooth_left(state) for state in states]
     last = seen[-1]
+    target_, *after = Swatch.of_all(np.vstack([wanted, seen]))
     return Recipe(
-        target=Swatch.of(wanted),
-        paper=Swatch.of(seen[0]),
+        target=target_,
+        paper=after[0],
         steps=tuple(
-            Step(pass_, Swatch.of(seen[i + 1]), round(tooth[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
+            Step(pass_, after[i + 1], round(tooth[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
             for i, pass_ in enumerate(passes)
         ),
-        result=Swatch.of(last),
+        result=after[-1],
         delta_e=round(float(ciede2000(wanted, last)), 2),
         delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
         tolerance=round(tolerance(kit, passes), 2),

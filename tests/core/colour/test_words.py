@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from core.colour.swatch import Swatch
 from core.colour.temperature import hue_spread, temperature, temperature_word
-from core.colour.words import describe, hue_word
+from core.colour.words import hue_word
 
 
 def lab(lightness: float, chroma: float, hue_deg: float) -> list[float]:
@@ -29,7 +29,7 @@ def lab(lightness: float, chroma: float, hue_deg: float) -> list[float]:
     ids=lambda v: v if isinstance(v, str) else "",
 )
 def test_colours_are_said_in_plain_words(colour: list[float], said: str) -> None:
-    assert describe(colour) == said
+    assert Swatch.of(colour).words == said
 
 
 @given(st.floats(-720, 720))
@@ -40,7 +40,8 @@ def test_every_hue_has_a_word(hue_deg: float) -> None:
 @given(st.floats(0, 100), st.floats(-100, 100), st.floats(-100, 100))
 def test_every_colour_has_words_and_a_swatch(lightness: float, a: float, b: float) -> None:
     swatch = Swatch.of([lightness, a, b])
-    assert swatch.words == describe([lightness, a, b])
+    assert swatch.words.split()[0] in ("near-white", "near-black", "very", "deep", "middle", "light")
+    assert Swatch.of_all([[50, 0, 0], [lightness, a, b]])[1] == swatch
     assert 0 <= swatch.value <= 10
     assert len(swatch.hex) == 7
 

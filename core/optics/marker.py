@@ -69,6 +69,7 @@ class MarkerBox:
     """Markers on one paper; see `Box`. Dry coats add up as dye, whatever their order."""
 
     once_a_stick = True
+    drags = False
 
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks

@@ -125,6 +125,8 @@ class Box(Layered, Protocol):
     actions: tuple[Action, ...]
     once_a_stick: bool
     """Whether the search must not use a stick twice in one stack, since its coats remember each other."""
+    drags: bool
+    """Whether a pass takes along much of what lies beneath, so that the order of passes tells."""
 
     def coarse(self) -> Box:
         """The same at every second band (see core.optics.spectra.COARSE), for `blank`, `strokes` and `seen` alone."""

@@ -68,6 +68,7 @@ class OilPastelBox:
     """
 
     once_a_stick = False
+    drags = True
 
     def __init__(self, sticks: tuple[Stick, ...], support: Support) -> None:
         self.sticks = sticks

@@ -85,6 +85,7 @@ class PencilBox:
     """Pencils on one paper; see `Box`."""
 
     once_a_stick = False
+    drags = False
     techniques: tuple[str, ...] = ("lay", "burnish")
     tools: dict[str, tuple[str, ...]] = {"stump": ("smudge",), "putty": ("lift",), "blade": ("lift",)}
     films: tuple[float, ...] = FILM_BY_PRESSURE

@@ -184,15 +184,24 @@ def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
             "paper",
         )
     others = tuple(stick for stick in tray.usable() if stick.medium != setup.medium)
-    return Kit(tuple(as_swatched(stick) for stick in (*sticks[:MAX_STICKS], *others[:MAX_STICKS])), support, medium.id)
+    return Kit(tuple(as_swatched(stick) for stick in (*sticks, *others)), support, medium.id)
 
 
 def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray:
     """Everything that does not depend on the targets. Worth keeping.
 
-    Raises what `lay_out_kit` raises, and InputError (`all_banned`, `nothing_to_begin_with`).
+    Raises what `lay_out_kit` raises, and InputError (`medium_only_finishes`, `all_banned`, `too_many_sticks`,
+    `nothing_to_begin_with`).
     """
     kit = lay_out_kit(tray, setup, own)
+    medium = get_medium(setup.medium)
+    if medium.finishing:
+        raise InputError(
+            "medium_only_finishes",
+            f"{medium.name} is for last touches over other media, not for all of a skin.",
+            "Plan with another medium, and lay it over that by hand.",
+            "medium",
+        )
     method = get_method(setup.method, setup.medium)
     box = kit.boxes[setup.medium]
     if setup.banned:
@@ -202,6 +211,13 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray
                 "all_banned", "Every stick of this medium is banned.", "Allow at least one again.", "banned"
             )
         box = get_medium(setup.medium).prepare(left, box.support)
+    if len(box.sticks) > MAX_STICKS:
+        raise InputError(
+            "too_many_sticks",
+            f"{len(box.sticks)} usable {medium.word}s are more than the {MAX_STICKS} that can be planned with.",
+            "Ban those that you do not want in this piece, or take some out of the tray.",
+            "tray",
+        )
     return LaidOutTray(setup, kit, box, method, table_for(box, method, setup.black))
 
 

@@ -18,7 +18,7 @@ from core.optics.medium import PRESSURES, Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
-from core.plan.setup import LaidOutTray, narrowed, table_for
+from core.plan.setup import LaidOutTray, Setup, narrowed, table_for
 from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import colour_cost
 from core.recipe.finish import Way, apply_endings, ways_to_finish
@@ -109,12 +109,20 @@ def _finished(laid_out: LaidOutTray, rows: Sequence[Row], lists: Sequence[Candid
         np.array([row.target for row, _ in some]),
         [lists[i] for i in open_],
         ways,
-        lambda which, aims: _searched(laid_out, [some[i] for i in which], aims),
+        lambda which, aims: _searched(laid_out, [some[i] for i in which], aims, _room(setup)),
         [row.locked for row, _ in some],
         lambda i, hits: _fitting_the_light(laid_out, some[i][0].role, hits),
     )
-    ended = dict(zip(open_, closed, strict=True))
+    ended = {
+        i: [hit for hit in hits if len(hit.stack) <= max(setup.max_passes, len(rows[i][0].locked))]
+        for i, hits in zip(open_, closed, strict=True)
+    }
     return [ended.get(i) or hits for i, hits in enumerate(lists)]
+
+
+def _room(setup: Setup) -> int:
+    """How many passes a recipe may have before what ends it, which is one of them."""
+    return max(1, setup.max_passes - (setup.finish in ("burnish", "smudge")))
 
 
 def _split(laid_out: LaidOutTray, kept: Sequence[Pass]) -> tuple[Path, tuple[Pass, ...]]:
@@ -185,13 +193,49 @@ def chosen(
     lists = candidates(laid_out, wanted) if lists is None else lists
     if laid_out.setup.one_shadow:
         lists = _sharing_a_shadow(laid_out, wanted, lists)
-    found = choose(laid_out.table, lists, laid_out.index(in_use))
+    found = _using(laid_out, wanted, choose(laid_out.table, lists, laid_out.index(in_use)))
     targets = np.array([row.target for row in wanted]).reshape(-1, 3)
     bare = colour_cost(targets, reflectance_to_lab(laid_out.box.support.reflectance()))
+    must = set(laid_out.index(laid_out.setup.must_use))
     return [
-        laid_out.table.stack(hit) if hit and (row.locked or hit.cost < paper) else ()
+        laid_out.table.stack(hit)
+        if hit and (row.locked or hit.cost < paper or must & set(laid_out.table.sticks(hit)))
+        else ()
         for hit, paper, row in zip(found, bare, wanted, strict=True)
     ]
+
+
+def _using(laid_out: LaidOutTray, wanted: Sequence[Wanted], found: Sequence[Found | None]) -> list[Found | None]:
+    """What was found, with every stick that must be used in the recipe where that costs least."""
+    table, out = laid_out.table, list(found)
+    must = laid_out.index(laid_out.setup.must_use)
+    for stick in must:
+        used = [set(table.sticks(hit)) if hit else set() for hit in out]
+        if any(stick in held for held in used):
+            continue
+        alone = [(int(action),) for action in np.flatnonzero(table.stick_of == stick)]
+        offers = []
+        for i, (row, hit) in enumerate(zip(wanted, out, strict=True)):
+            # A recipe that holds the only use of another such stick is not touched.
+            others = set().union(*(held for j, held in enumerate(used) if j != i))
+            if row.locked or any(other in used[i] and other not in others for other in must):
+                continue
+            wider = around(table, alone, np.array(row.target), _room(laid_out.setup))
+            allowed = [other for other in wider if table.allows(other.path)]
+            if not allowed:
+                continue
+            its = next(a for a in allowed[0].path if table.stick_of[a] == stick)
+            held = [
+                other
+                for other in candidates(laid_out, [replace(row, locked=table.passes((its,)))])[0]
+                if stick in table.sticks(other)
+            ]
+            if held:
+                offers.append((held[0].cost - (hit.cost if hit else 0.0), i, held[0]))
+        if offers:
+            _, i, best = min(offers, key=lambda offer: offer[:2])
+            out[i] = best
+    return out
 
 
 def solve(

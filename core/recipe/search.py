@@ -17,6 +17,10 @@ _ALL_THREES = 600_000
 _APPENDED_TO, _DEEPENED = 6, 100
 """How many stacks of three of each target get a fourth pass, and how many of those are worked out."""
 
+_EXCHANGES, _MOST_EXCHANGED, _FEWEST_EXCHANGED = 2600, 16, 4
+"""Where the order of passes matters, so many stacks of each target are changed by one action: the more, the fewer
+actions there are, since each is tried in each place."""
+
 PathsAt = Callable[[NDArray[np.intp]], NDArray[np.intp]]
 """Paths (n, depth) by their positions (n,) in a pool."""
 
@@ -53,8 +57,56 @@ def shortlist(table: Table, targets: Floats, count: int, max_passes: int = DEEPE
             leaders = [_worth_deepening(table, held) for held in found]
             if any(len(paths) for paths in leaders):
                 harvest(*_fours(table, wanted, leaders))
+    if table.box.drags and len(wanted):
+        count = int(np.clip(_EXCHANGES // n_actions, _FEWEST_EXCHANGED, _MOST_EXCHANGED))
+        rounds = 2 if count == _MOST_EXCHANGED else 1
+        for depth in [depth for depth in (3, 4) if depth <= max_passes] * rounds:
+            if some := _leaders(found, depth, count):
+                harvest(*_exchanged(table, some))
+        found = [list({hit.path: hit for hit in held}.values()) for held in found]
     # Rounded: single precision must not decide between equal stacks, or machines would give different recipes.
     return [sorted(held, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path)) for held in found]
+
+
+def _leaders(found: Sequence[Sequence[Found]], depth: int, count: int) -> list[Path]:
+    """The best few stacks of so many passes of every target."""
+    some = (sorted((hit.cost, hit.path) for hit in held if len(hit.path) == depth)[:count] for held in found)
+    return sorted({path for held in some for _, path in held})
+
+
+def _exchanged(table: Table, leaders: Sequence[Path]) -> tuple[Pool, PathsAt]:
+    """Stacks of one depth with another action in the place of one of theirs, worked out.
+
+    Where passes drag along what lies beneath, what a last pass does depends on the order below, and the learnt effects
+    miss some of the best stacks; but these lie an exchange away.
+    """
+    every = np.arange(len(table.box.actions))
+    swapped = [
+        (*path[:i], int(action), *path[i + 1 :])
+        for path in leaders
+        for i in range(len(path))
+        for action in every[_may_stand(table, path, i)]
+    ]
+    paths = np.unique(np.array(swapped, dtype=np.intp).reshape(len(swapped), -1), axis=0)
+    firm = np.ones(len(paths), dtype=bool)
+    for depth in range(1, paths.shape[1]):
+        _, deposits = table.run(paths[:, :depth])
+        firm &= table.box.tooth_left_at(deposits) >= table.rules.least_tooth
+    paths = paths[firm]
+    roots, _ = table.run(paths)
+    return Pool(table.labs_of(roots), table.costs[paths].sum(axis=1).astype(np.float32)), lambda at: paths[at]
+
+
+def _may_stand(table: Table, path: Path, i: int) -> NDArray[np.bool_]:
+    """Which actions may stand at one place of a stack."""
+    rules, stick_of = table.rules, table.stick_of
+    may = (rules.later if i else rules.first).copy()
+    if i:
+        may &= rules.follow[stick_of[path[i - 1]], stick_of]
+    if i + 1 < len(path):
+        may &= rules.follow[stick_of, stick_of[path[i + 1]]]
+    may[path[i]] = False
+    return may
 
 
 def _worth_deepening(table: Table, held: Sequence[Found]) -> list[Path]:

@@ -140,6 +140,7 @@ def _medium(medium: Medium) -> values.Medium:
         over=facts_of(medium.id).over,
         usual_paper=usual.paper,
         usual_method=usual.method,
+        finishing=medium.finishing,
     )
 
 

@@ -113,7 +113,8 @@ class Tool:
 
 @value
 class Medium:
-    """word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over."""
+    """word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over;
+    finishing: for last touches alone."""
 
     id: str
     name: str
@@ -125,6 +126,7 @@ class Medium:
     over: tuple[str, ...]
     usual_paper: str
     usual_method: str
+    finishing: bool
 
 
 @value

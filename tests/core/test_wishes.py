@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from core.errors import InputError
 from core.method.method import Method, methods
+from core.optics.media import get_medium
 from core.optics.medium import Pass
 from core.optics.spectra import reflectance_to_lab
 from core.optics.stick import Tray
@@ -108,6 +109,47 @@ def test_wishes_that_cannot_be_are_refused_with_clear_words(setup: Setup, code: 
     assert caught.value.hint
 
 
+@pytest.mark.parametrize("finish", ["layer", "burnish"])
+def test_sticks_that_must_be_used_are_used(finish: str, big_range: Tray) -> None:
+    must = ("L66", "L40")
+    recipes = mix(lay_out(big_range, Setup(must_use=must, finish=finish)), SKIN, ROLES)
+    assert set(must) <= used(recipes)[0].union(*used(recipes))
+    free = mix(lay_out(big_range, Setup(finish=finish)), SKIN, ROLES)
+    assert not set(must) <= used(free)[0].union(*used(free))
+    off = [recipe.delta_e - other.delta_e for recipe, other in zip(recipes, free, strict=True)]
+    assert sum(d > 0.5 for d in off) <= len(must)
+
+
+@pytest.mark.parametrize(
+    ("method", "finish"), [("darks_first", "burnish"), ("pastel_dark_to_light", "smudge"), ("light_to_dark", "wet")]
+)
+@pytest.mark.parametrize("most", [2, 3])
+def test_what_ends_a_recipe_counts_among_its_passes(method: str, finish: str, most: int) -> None:
+    medium = methods()[method].medium
+    name, paper = MEDIA_SETUPS[medium]
+    setup = Setup(medium, paper, method, finish=finish, max_passes=most)
+    for recipe in mix(lay_out(a_range(name), setup), SKIN, ROLES):
+        assert len(recipe.steps) <= most
+        assert recipe.delta_e < 12
+
+
+def test_more_sticks_than_can_be_planned_with_are_said(big_range: Tray) -> None:
+    many = tuple(replace(stick, code=f"{stick.code}-{i}") for i in range(3) for stick in big_range.sticks)
+    with pytest.raises(InputError) as caught:
+        lay_out(Tray("many", many), Setup())
+    assert caught.value.code == "too_many_sticks"
+    assert f"{len(many)} usable pencils" in caught.value.message
+    few = lay_out(Tray("many", many), Setup(banned=tuple(stick.code for stick in many[150:])))
+    # What is banned, or too much, is still known where it was laid.
+    assert {stick.code for stick in many} <= {stick.code for stick in few.kit.sticks}
+
+
+def test_body_colour_is_for_last_touches_alone() -> None:
+    with pytest.raises(InputError) as caught:
+        lay_out(a_range("lantern-16"), usual_setup("opaque"))
+    assert caught.value.code == "medium_only_finishes"
+
+
 def test_a_tray_in_which_everything_is_banned_is_refused(small_tray: Tray) -> None:
     with pytest.raises(InputError) as caught:
         lay_out(small_tray, Setup(banned=tuple(stick.code for stick in small_tray.sticks)))
@@ -136,7 +178,9 @@ def test_compressed_values_keep_their_order_in_the_recipes(small_tray: Tray) -> 
     assert max(recipe.delta_e for recipe in recipes) < clipped[0].delta_e
 
 
-@pytest.mark.parametrize("method", methods().values(), ids=lambda m: m.id)
+@pytest.mark.parametrize(
+    "method", [m for m in methods().values() if not get_medium(m.medium).finishing], ids=lambda m: m.id
+)
 @settings(max_examples=5, deadline=None)
 @given(seed=st.integers(0, 10_000))
 def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) -> None:
@@ -163,7 +207,7 @@ def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) ->
 COMPLEXIONS = ((0.018, 0.012, 0.2), (0.044, 0.020, 0.4), (0.107, 0.037, 2.0), (0.245, 0.020, 1.0))
 
 
-@pytest.mark.parametrize("medium", MEDIA_SETUPS)
+@pytest.mark.parametrize("medium", [m for m in MEDIA_SETUPS if not get_medium(m).finishing])
 def test_every_medium_reaches_skin_from_the_palest_to_the_deepest(medium: str) -> None:
     name, paper = MEDIA_SETUPS[medium]
     laid_out = lay_out(a_range(name), replace(usual_setup(medium), paper=paper))

@@ -4,6 +4,7 @@ import pytest
 from core.errors import InputError
 from core.look.roles import ROLES
 from core.method.method import Method, get_method, methods
+from core.optics.media import get_medium
 from core.optics.medium import PRESSURES
 from core.optics.pencil import PencilBox
 from core.optics.stick import Tray
@@ -30,7 +31,9 @@ def bench_of(method: Method) -> LaidOutTray:
     return lay_out(a_range(name), Setup(medium=method.medium, paper=paper, method=method.id))
 
 
-@pytest.mark.parametrize("method", methods().values(), ids=lambda m: m.id)
+@pytest.mark.parametrize(
+    "method", [m for m in methods().values() if not get_medium(m.medium).finishing], ids=lambda m: m.id
+)
 class TestEveryMethod:
     def test_says_in_two_lines_what_it_is(self, method: Method) -> None:
         assert 1 <= method.explanation.strip().count("\n") + 1 <= 3
@@ -82,7 +85,6 @@ def test_methods_differ_in_what_they_lay_first(big_range: Tray) -> None:
 
 
 def test_a_tray_without_any_pale_stick_still_gets_the_nearest(box: PencilBox) -> None:
-    from core.optics.media import get_medium
     from tests.conftest import SWATCHES, pencil
 
     dark = get_medium("pencil").prepare(

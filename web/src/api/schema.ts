@@ -1370,7 +1370,10 @@ export interface components {
             angle_deg: number;
             off_deg: number | null;
         };
-        /** @description word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over. */
+        /**
+         * @description word: what one stick of it is called; lies: film, ink, crumbs, paste or body; over: media it can be laid over;
+         *     finishing: for last touches alone.
+         */
         Medium: {
             id: string;
             name: string;
@@ -1382,6 +1385,7 @@ export interface components {
             over: string[];
             usual_paper: string;
             usual_method: string;
+            finishing: boolean;
         };
         /** @description reserve: whether highlights are kept free to begin with. finishes: how recipes may end, the usual one first. */
         Method: {

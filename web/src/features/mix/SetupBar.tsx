@@ -75,11 +75,13 @@ export function SetupBar() {
             value={setup.medium}
             onChange={(event) => change(event.target.value)}
           >
-            {media.map((row) => (
-              <option key={row.id} value={row.id}>
-                {row.name}
-              </option>
-            ))}
+            {media
+              .filter((row) => !row.finishing || row.id === setup.medium)
+              .map((row) => (
+                <option key={row.id} value={row.id}>
+                  {row.name}
+                </option>
+              ))}
           </Form.Select>
         )}
       </Choice>

@@ -23,7 +23,7 @@ from core.plan.setup import LaidOutTray, Setup, lay_out, narrowed
 from core.plan.solve import Candidates, Wanted, candidates, chosen, replacement
 from core.recipe.answers import answers
 from core.recipe.forecast import Palette, forecast
-from core.recipe.palette import Pairs, choose_palette, gains, pair_costs, smallest_palette, weighed
+from core.recipe.palette import Pairs, additions, choose_palette, pair_costs, smallest_palette, weighed
 
 Lab = tuple[float, float, float]
 
@@ -145,8 +145,11 @@ class BestPalette:
     gains: tuple[tuple[str, float], ...]
 
 
-def palette_for(task: Task, more: tuple[Stick, ...], size: int | None, within: float | None) -> BestPalette:
-    """The best palette of a size, or the smallest within a tolerance. more: sticks that could be bought.
+def palette_for(
+    task: Task, wanted: tuple[Lab, ...], more: tuple[Stick, ...], size: int | None, within: float | None
+) -> BestPalette:
+    """The best palette of a size, or the smallest within a tolerance. wanted: the colours as they should be, whatever
+    these sticks reach; more: sticks that could be bought.
 
     Raises InputError (`bad_palette`, `too_many_must_use`, or what core.plan.setup.lay_out raises).
     """
@@ -164,18 +167,24 @@ def palette_for(task: Task, more: tuple[Stick, ...], size: int | None, within: f
     else:
         best_few = smallest_palette(owned.table, targets, within or 1.0, must, pairs=own)
     best = weighed(own, best_few)
-    gained = gains(pairs, [mine[i] for i in best_few])
+    buyable_at = [i for i in range(len(wide.box.sticks)) if i not in mine]
+    gained = additions(
+        _wide_as_wanted(replace(task, owned=task.owned.bare(), targets=wanted), more),
+        [mine[i] for i in best_few],
+        buyable_at,
+        _BOUGHT,
+    )
     return BestPalette(
         sticks=tuple(codes[i] for i in best.sticks),
         losses=best.losses,
         cost=best.cost,
         cost_of_all=float(own.min(axis=(1, 2)).mean()),
-        gains=tuple(
-            (wide.box.sticks[i].code, gain) for i, gain in gained.items() if wide.box.sticks[i].code in buyable
-        ),
+        gains=tuple((wide.box.sticks[i].code, gain) for i, gain in gained.items()),
     )
 
 
+_BOUGHT, _FARTHEST = 3, 200.0
+"""How many sticks are named that would help, and how far off a colour counts there: as far as it is."""
 FEWEST, MOST = 2, 20
 """Sticks of a palette."""
 
@@ -188,6 +197,12 @@ def _check_size(size: int | None, owned: int) -> None:
             f"Use {FEWEST} to {min(MOST, owned)}.",
             "size",
         )
+
+
+@lru_cache(maxsize=4)
+def _wide_as_wanted(task: Task, more: tuple[Stick, ...]) -> Pairs:
+    wide = replace(task.owned, sticks=(*task.owned.sticks, *more)).laid_out()
+    return pair_costs(wide.table, _array(task.targets), _FARTHEST)
 
 
 @lru_cache(maxsize=4)

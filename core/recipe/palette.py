@@ -30,17 +30,17 @@ class Palette:
     losses: tuple[float, ...]
 
 
-def pair_costs(table: Table, targets: Floats) -> Pairs:
+def pair_costs(table: Table, targets: Floats, worst: float = _WORST) -> Pairs:
     """(m, n, n): the least rough cost of each target (m, 3) with stick i under stick j, or i alone on the diagonal.
 
-    A target farther off than 12 counts as 12.
+    A target farther off than `worst` counts as that.
     """
-    return np.array([_pair_costs(table, target) for target in np.asarray(targets, dtype=float).reshape(-1, 3)])
+    return np.array([_pair_costs(table, target, worst) for target in np.asarray(targets, dtype=float).reshape(-1, 3)])
 
 
-def _pair_costs(table: Table, target: Floats) -> Pairs:
+def _pair_costs(table: Table, target: Floats, worst: float) -> Pairs:
     n, n_actions = len(table.box.sticks), len(table.box.actions)
-    best = np.full((n, n), _WORST, dtype=np.float32)
+    best = np.full((n, n), worst, dtype=np.float32)
     near = distance_from(target)
 
     def lower(pool: Pool, under: NDArray[np.intp], top: NDArray[np.intp]) -> None:
@@ -112,13 +112,18 @@ def weighed(pairs: Pairs, sticks: Collection[int]) -> Palette:
     return Palette(tuple(held), whole, tuple(round(float(other - whole), 3) for other in without))
 
 
-def gains(pairs: Pairs, sticks: Collection[int]) -> dict[int, float]:
-    """By how much each other stick, put beside these, would lower the mean cost; the best first."""
+def additions(pairs: Pairs, sticks: Collection[int], candidates: Collection[int], count: int) -> dict[int, float]:
+    """Which of the candidates to put beside these, one after the other, and by how much each lowers the mean cost then:
+    what does the same as one before it brings nothing more."""
     held, m, costs = sorted(sticks), max(1, len(pairs)), _Costs.of(pairs)
-    now = costs.score(held) / m if held else _WORST
-    scores = costs.with_each(held) / m
-    found = {j: now - float(scores[j]) for j in range(pairs.shape[1]) if j not in held}
-    return dict(sorted(found.items(), key=lambda row: (-round(row[1], 6), row[0])))
+    found: dict[int, float] = {}
+    now = costs.score(held) / m if held else float(pairs.max(initial=0.0))
+    while len(found) < count and (left := [j for j in sorted(candidates) if j not in held]):
+        scores = costs.with_each(held)[left] / m
+        best = int(np.argmin(scores))
+        found[left[best]] = now - float(scores[best])
+        held, now = [*held, left[best]], float(scores[best])
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +154,7 @@ class _Costs:
         if rest:
             best = np.minimum(best, self.both[rest].min(axis=0))
             best = np.minimum(best, self.each(rest)[:, None])
-        return np.asarray(np.minimum(best, _WORST).sum(axis=0), dtype=float)
+        return np.asarray(best.sum(axis=0), dtype=float)
 
 
 def _grow(costs: _Costs, sticks: list[int], size: int) -> list[int]:

@@ -49,6 +49,11 @@ _WEIGHTS32 = WEIGHTS.astype(np.float32)
 Path = tuple[int, ...]
 
 
+_LOOKED_AT, _OUTERMOST, _DEEPENED, _ROOM_FOR_TWO = 2000, 12, 2, 0.3
+"""To tell what can be reached, the darkest and the lightest few stacks that leave some tooth, and that leave this much,
+are deepened so often."""
+
+
 class Found(NamedTuple):
     """One stack: indices of its actions in the box, its CIELAB (single precision) and its cost. stack: all of its
     passes, if there are others than those actions."""
@@ -206,10 +211,34 @@ class Table:
         return frozenset(i for i, stick in enumerate(self.box.sticks) if stick.code in used)
 
     def lightness_reach(self) -> tuple[float, float]:
-        """Darkest and lightest L* of all stacks of up to two passes, the bare paper included."""
+        """Darkest and lightest L* of stacks of up to four passes, the bare paper included: of all stacks of two, and of
+        what deepens the darkest and lightens the lightest of them most."""
+        return self._reach
+
+    @cached_property
+    def _reach(self) -> tuple[float, float]:
         paper = float(xyz_to_lab(self.box.support.reflectance() @ WEIGHTS)[0])
-        held = [pool.labs[[0, -1], 0] for pool in (self.ones, self.twos) if len(pool)]
-        return min(float(lab[0]) for lab in held), max([float(lab[1]) for lab in held] + [paper])
+        ends = []
+        for which in (0, -1):
+            held = [float(pool.lightness[which]) for pool in (self.ones, self.twos) if len(pool)]
+            pool, paths = self.twos, self.openings[:, None]
+            for _ in range(_DEEPENED):
+                paths = self._outermost(pool, paths, which)
+                pool = self.deepen(paths) if len(paths) else self.ones
+                if not len(paths) or not len(pool):
+                    break
+                held.append(float(pool.lightness[which]))
+            ends.append(held)
+        return min(ends[0]), max([*ends[1], paper])
+
+    def _outermost(self, pool: Pool, below: NDArray[np.intp], which: int) -> NDArray[np.intp]:
+        """The darkest (0) or the lightest (−1) few stacks of a pool that leave tooth for more, as paths. below (g, …):
+        what its stacks are laid over, one block of actions each."""
+        row, action = np.divmod(pool.positions[:: 1 if which == 0 else -1][:_LOOKED_AT], len(self.box.actions))
+        paths = np.column_stack([below[row], action])
+        left = self.box.tooth_left_at(self.run(paths)[1])
+        some = [np.flatnonzero(left >= least)[:_OUTERMOST] for least in (self.rules.least_tooth, _ROOM_FOR_TWO)]
+        return np.asarray(paths[np.unique(np.concatenate(some))])
 
     def ended(self, end: End) -> tuple[Ended, ...]:
         """The stacks of one and of two passes after this end, worked out by the exact model, and kept."""

@@ -95,7 +95,7 @@ def palette(user: User, document: Document, size: int | None, within: float | No
         raise nothing_to_mix()
     aims = fitted(seen, *lightness_reach(user, document), owned.setup.fit)
     more = _not_owned(owned)
-    question = (Task(owned, labs_of(aims)), tuple(stick for _, stick in more.values()), size, within)
+    question = (Task(owned, labs_of(aims)), labs_of(seen), tuple(stick for _, stick in more.values()), size, within)
 
     def ask() -> BestPalette:
         (found,) = jobs.do(digest("palette", question), [Step(palette_for, question)])
@@ -106,7 +106,7 @@ def palette(user: User, document: Document, size: int | None, within: float | No
         sticks=tuple(PaletteStick(code, loss) for code, loss in zip(best.sticks, best.losses, strict=True)),
         mean=round(best.cost, 2),
         mean_of_all=round(best.cost_of_all, 2),
-        buy=tuple(_to_buy(*more[code], gain) for code, gain in best.gains if gain > _WORTH_BUYING)[:3],
+        buy=tuple(_to_buy(*more[code], gain) for code, gain in best.gains if gain > _WORTH_BUYING),
     )
 
 

@@ -17,7 +17,7 @@ from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.results import ResultCache
 
-_reaches: ResultCache[tuple[float, float]] = ResultCache(tuple[float, float], "reach", MODEL)
+_reaches: ResultCache[tuple[float, float]] = ResultCache(tuple[float, float], "reach of four", MODEL)
 
 
 @value

@@ -5,11 +5,15 @@ from itertools import combinations
 import numpy as np
 import pytest
 
+from core.colour.difference import ciede2000
+from core.colour.spaces import lab_to_lch
 from core.errors import InputError
 from core.optics.stick import Tray
+from core.plan.questions import Owned, Task, palette_for
 from core.plan.setup import Setup, lay_out
-from core.recipe.palette import choose_palette, gains, pair_costs, smallest_palette, weighed
+from core.recipe.palette import additions, choose_palette, pair_costs, smallest_palette, weighed
 from core.recipe.table import Table
+from tests.conftest import a_range
 
 SKIN = np.array(
     [[88.0, 5, 12], [80, 10, 16], [70, 14, 18], [58, 18, 20], [45, 17, 18], [33, 13, 14], [24, 9, 9], [50, 8, 6]]
@@ -75,11 +79,33 @@ def test_each_stick_is_worth_what_the_mean_would_lose_without_it(pairs: np.ndarr
         assert loss >= 0
 
 
-def test_the_stick_that_helps_most_is_named_first(pairs: np.ndarray) -> None:
-    held = (2, 16)
-    found = gains(pairs, held)
-    assert set(found) == set(range(24)) - set(held)
-    best = max(found, key=lambda j: mean_cost(pairs, held) - mean_cost(pairs, (*held, j)))
-    assert next(iter(found)) == best
-    assert found[best] == pytest.approx(mean_cost(pairs, held) - mean_cost(pairs, (*held, best)), abs=1e-3)
-    assert list(found.values()) == sorted(found.values(), reverse=True)
+def test_the_sticks_that_help_most_are_named_one_after_the_other(pairs: np.ndarray) -> None:
+    held, some = (2, 16), tuple(j for j in range(24) if j not in (2, 16, 5))
+    found = additions(pairs, held, some, 3)
+    now = held
+    for stick, gain in found.items():
+        best = min(mean_cost(pairs, (*now, j)) for j in some if j not in now)
+        assert mean_cost(pairs, (*now, stick)) == pytest.approx(best, abs=1e-4)
+        assert gain == pytest.approx(mean_cost(pairs, now) - best, abs=1e-3)
+        now = (*now, stick)
+    assert len(found) == 3
+
+
+def test_a_tray_without_darks_is_offered_brown_ones(big_range: Tray) -> None:
+    """Deep skin is wanted; the tray's own reach must not hide it. Common practice, no published source."""
+    pale = tuple(stick for stick in big_range.sticks if stick.lab[0] > 55)
+    more = tuple(stick for stick in a_range("gangway-36").sticks if not stick.colourless)
+    owned = Owned(pale, Setup())
+    deep = ((38.0, 14.0, 17.0), (30.0, 12.0, 14.0), (22.0, 9.0, 9.0), (16.0, 6.0, 6.0))
+    aims = tuple(tuple(row) for row in owned.laid_out().aims(np.array(deep)).tolist())
+    best = palette_for(Task(owned, aims), deep, more, 4, None)
+    by_code = {stick.code: stick for stick in more}
+    first = by_code[best.gains[0][0]]
+    lightness, chroma, hue = lab_to_lch(np.array(first.lab))
+    assert lightness < 40
+    assert chroma > 6
+    assert 15 < hue < 90
+    gains = [gain for _, gain in best.gains]
+    assert gains == sorted(gains, reverse=True)
+    bought = [np.array(by_code[code].lab) for code, _ in best.gains if _ > 0.3]
+    assert all(ciede2000(a, b) > 3 for a, b in combinations(bought, 2))

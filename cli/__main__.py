@@ -67,6 +67,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--maps", metavar="DIR", help="write a map of every layer, and the picture after it")
     plan.add_argument("--doses", type=int, default=USUAL_DOSES, metavar="N", help="of a map, besides none")
     plan.add_argument("--least-area", type=float, default=LEAST_MM2, metavar="MM2", help="the smallest of a map")
+    plan.add_argument("--areas", choices=("drawn", "named"), default="drawn", help="of maps: as they serve, or by name")
     plan.add_argument("--head", type=float, default=HEAD_MM, metavar="MM", help="how high a head is on the sheet")
     plan.add_argument("--palette", type=int, default=0, metavar="N", help="add the best N sticks for these spots")
     plan.add_argument("--ramp", action="store_true", help="add each figure's sticks from dark to light")
@@ -131,7 +132,8 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     seen = np.array([reading.swatch.lab for reading in readings])
     figures: dict[str, Any] = {}
     if options.layers:
-        recipes, said, plans = planned(laid_out, spots, seen, count_of(options.layers))
+        drawn = picture if options.maps or options.forecast else None
+        recipes, said, plans = planned(laid_out, spots, seen, count_of(options.layers), drawn)
         if options.maps or options.forecast:
             maps = mapped(laid_out, picture, plans, options)
             said = [figure | {"maps": row} for figure, row in zip(said, maps, strict=True)]

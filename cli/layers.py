@@ -28,7 +28,8 @@ from core.optics.kit import Kit
 from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_after
 from core.plan.layered import figures_of
-from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of
+from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of, skin_colours
+from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray
 from core.recipe.recipe import Recipe, work_out
 
@@ -46,21 +47,37 @@ def count_of(said: str) -> int:
 
 
 def planned(
-    laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int
+    laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int, picture: Picture | None = None
 ) -> tuple[list[Recipe], list[dict[str, Any]], list[Plan]]:
-    """The recipe of every spot, read off its figure's plan; what is said of the plans; and the plans."""
+    """The recipe of every spot, read off its figure's plan; what is said of the plans; and the plans.
+
+    picture: whose skin is regarded besides the spots, if any is.
+    """
     figures = list(dict.fromkeys(spot.figure for spot in spots))
     numbers = [[i for i, spot in enumerate(spots) if spot.figure == figure] for figure in figures]
     rows = [[_spot(spots[i], seen[i]) for i in held] for held in numbers]
     passes: dict[int, tuple[Pass, ...]] = {}
     said, chosen = [], []
-    for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, count or MOST), strict=True):
+    skins = _skins(picture, len(figures)) if picture else ()
+    for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, count or MOST, skins), strict=True):
         plan = plans.of(count or plans.recommended)
         chosen.append(plan)
         passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}
         said.append({"figure": figure} | _said(plans, plan, held, laid_out))
     judged = laid_out.judged(seen)
     return [work_out(laid_out.kit, passes[i], judged[i], spot.role) for i, spot in enumerate(spots)], said, chosen
+
+
+def _skins(picture: Picture, figures: int) -> list[tuple[tuple[float, float, float], ...]]:
+    """Of which colours the skin of each figure consists."""
+    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in range(figures)])
+    skins: list[tuple[tuple[float, float, float], ...]] = []
+    for figure in range(figures):
+        try:
+            skins.append(skin_colours(ground_of(seen, figure, 1.0)))
+        except InputError:
+            skins.append(())
+    return skins
 
 
 def _spot(spot: NamedSpot, lab: Floats) -> Spot:
@@ -114,14 +131,12 @@ def mapped(
     large = scaled(picture, MOST_FORECAST)
     forecast, said = faded(large), []
     for figure, plan in enumerate(plans):
-        fields, steps = maps_of(
-            laid_out,
-            plan,
-            ground_of(seen, figure, head_scale(seen, figure, options.head)),
-            options.doses,
-            options.least_area,
-        )
-        *_, maps = steps
+        ground = ground_of(seen, figure, head_scale(seen, figure, options.head))
+        fields, steps = maps_of(laid_out, plan, ground, options.doses, options.least_area)
+        if options.areas == "named":
+            maps = fields.by_area(named_areas(seen, figure, ground).labels, options.doses)
+        else:
+            *_, maps = steps
         off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))
         row: dict[str, Any] = {"mean": round(float(off.mean()), 2), "p90": round(float(np.percentile(off, 90)), 2)}
         row["doses"] = [[asdict(dose) for dose in doses] for doses in maps.doses]

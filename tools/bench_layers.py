@@ -28,13 +28,14 @@ from core.layers.school import Wishes, frame_for
 from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 from core.look.picture import read_picture
 from core.look.reading import read_spot
-from core.look.study import WORKING_SIZE, Person, study
+from core.look.study import WORKING_SIZE, Person, Study, study
 from core.look.views import scaled
 from core.method.order import Task, work_sheet
 from core.optics.medium import Pass
 from core.optics.stick import Tray
-from core.plan.layered import Planning, figures_of
-from core.plan.mapped import enlarged_to, ground_of, head_scale, maps_of
+from core.plan.layered import Lab, Planning, figures_of
+from core.plan.mapped import enlarged_to, fields_of, ground_of, head_scale, maps_of, skin_colours
+from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray, lay_out, usual_setup
 from core.plan.solve import mix
 
@@ -68,10 +69,10 @@ def laid_out(medium: str, sticks: int = 0) -> LaidOutTray:
     return lay_out(Tray(name, some), replace(usual_setup(medium), paper=paper))
 
 
-def planned(tray: LaidOutTray, spots: Sequence[Spot]) -> tuple[Planning, float, float]:
+def planned(tray: LaidOutTray, spots: Sequence[Spot], skin: Sequence[Lab] = ()) -> tuple[Planning, float, float]:
     """The work on a figure done, and the processor time of its first step and of all."""
     start = time.process_time()
-    work = Planning(tray, spots)
+    work = Planning(tray, spots, skin=skin)
     steps = work.run()
     next(steps)
     first = time.process_time() - start
@@ -255,13 +256,24 @@ def bench_fields() -> None:
         _bench_maps(*old, layers, least_mm2)
     for face in (*FACES, "senna-rue"):
         _bench_maps(face, "demo/references", 6, 30.0)
+    for layers in (3, 4, 6):
+        plan, seen = _plans(*old).of(layers), _seen(*old)
+        ground = ground_of(seen, 0, head_scale(seen, 0))
+        start = time.process_time()
+        fields = fields_of(laid_out("pencil"), plan, ground)
+        after = fields.after(fields.by_area(named_areas(seen, 0, ground).labels))
+        off = ciede2000(ground.lab[ground.mask], after)
+        print(
+            f"named areas of mairen, {layers} layers: ΔE00 {off.mean():.2f} (p90 {np.percentile(off, 90):.2f}), "
+            f"{time.process_time() - start:.1f} s"
+        )
 
 
 def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> None:
     tray = laid_out("pencil")
     plan = _plans(picture, folder).of(layers)
     image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
-    seen = study(scaled(image, WORKING_SIZE), None, [Person()])
+    seen = _seen(picture, folder)
     start = time.process_time()
     fields, steps = maps_of(tray, plan, ground_of(seen, 0, head_scale(seen, 0)), 3, least_mm2)
     *_, maps = steps
@@ -281,7 +293,15 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> Non
 
 @cache
 def _plans(picture: str, folder: str) -> Plans:
-    return planned(laid_out("pencil"), spots_of(picture, folder))[0].plans()
+    seen = _seen(picture, folder)
+    skin = skin_colours(ground_of(seen, 0, head_scale(seen, 0)))
+    return planned(laid_out("pencil"), spots_of(picture, folder), skin)[0].plans()
+
+
+@cache
+def _seen(picture: str, folder: str) -> Study:
+    image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
+    return study(scaled(image, WORKING_SIZE), None, [Person()])
 
 
 def bench_long_searches(face: str = "mairen", layers: int = 6, times: float = 200.0) -> None:

@@ -16,7 +16,8 @@ _COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 4
 """Up to how many layers sticks are chosen by their stacks, and up to how many with two sweeps of exchanges."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
-_FEWEST = 2
+FEWEST = 2
+"""From how many layers on plans are improved."""
 _SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5, 4, 12, 1.06, 1.8
 """At which numbers of layers the best plan is shaken up, how often, and how far below it a plan is followed up."""
 
@@ -47,8 +48,10 @@ class Curve:
             self.best[n] = cost, draft
         return better
 
-    def steps(self, most: int = MOST) -> Iterator[None]:
-        """Works it out, a little with each step; after the first there is a plan."""
+    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: tuple[int, ...] = _SHAKEN) -> Iterator[None]:
+        """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
+        that are not improved any more once they are found. shaken: at which numbers of layers the best plan is shaken
+        up."""
         search = self.search
         if self._kept is None:
             yield from self._by_stacks(min(most, _COMBINED))
@@ -66,14 +69,14 @@ class Curve:
             yield
         if not self.best:
             return
-        for count in _SHAKEN if self._kept is None else ():
+        for count in shaken if self._kept is None else ():
             if count in self.best:
                 yield from self._shaken(count, _SHAKES)
-        yield from self._down(max(self.best))
+        yield from self._down(max(self.best), fewest)
         for count in (3, 2):
             if count in self.best and search.thorough(count) and self._kept is None:
                 yield from self._shaken(count, _SHAKES_OF_FEW)
-        yield from self._up(most)
+        yield from self._up(most, fewest)
 
     def _shaken(self, count: int, tries: int) -> Iterator[None]:
         """Plans of so many layers with two or three of them, taken at random, replaced by the best others."""
@@ -119,17 +122,17 @@ class Curve:
         draft = self.search.begun_anew(draft, self._combos.best_doses(draft.sticks, _STARTS))
         return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
 
-    def _down(self, start: int) -> Iterator[None]:
-        for n in range(start, _FEWEST - 1, -1):
+    def _down(self, start: int, fewest: int) -> Iterator[None]:
+        for n in range(start, fewest - 1, -1):
             if n not in self.best:
                 continue
             self.keep(self._anew(self.search.exchanged(self.best[n][1])))
-            if n > _FEWEST:
+            if n > fewest:
                 self.keep(self.search.shrunk(self.best[n][1]))
             yield
 
-    def _up(self, most: int) -> Iterator[None]:
-        for n in range(_FEWEST, most):
+    def _up(self, most: int, fewest: int) -> Iterator[None]:
+        for n in range(fewest, most):
             if n in self.best:
                 longer = self.search.grown(self.best[n][1])
                 if longer is not None:

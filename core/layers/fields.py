@@ -128,6 +128,41 @@ class Fields:
         whole.sweep(count, least_mm2, backwards=False, anew=False)
         yield whole.maps()
 
+    def by_area(self, labels: NDArray[np.intp], count: int = USUAL_DOSES) -> Maps:
+        """Maps in which every one of some areas has one dose of each layer: so many doses besides none.
+
+        labels (h, w): the number of each pixel's area, −1 where there is no skin.
+        """
+        mask = self.ground.mask
+        owner, labs, lit = labels[mask], self.ground.lab[mask], self.ground.lit[mask]
+        areas, sizes = int(owner.max()) + 1, np.bincount(owner)
+        few = np.concatenate([np.flatnonzero(owner == a)[:: max(1, n // _A_SAMPLE)] for a, n in enumerate(sizes)])
+        its, colours = owner[few], labs[few]
+        means = (
+            np.stack([np.bincount(owner, labs[:, i], areas) for i in range(3)], axis=1) / np.maximum(sizes, 1)[:, None]
+        )
+        doses = self._dosed_by_colour(means.astype(np.float32))
+        sets = [np.arange(len(self.scale.doses) + 1)] * len(self.layers)
+        for sweep in range(_AREA_SWEEPS):
+            before = doses.copy()
+            for layer in range(len(self.layers)):
+                some = self.allowed(layer) if sweep < _AREA_SWEEPS // 2 else sets[layer]
+                each = self.costs(colours, lit[few], self._strokes[doses][its], layer, some)
+                sums = np.stack([np.bincount(its, each[:, k], areas) for k in range(len(some))], axis=1)
+                stands_for = sizes / np.maximum(np.bincount(its, minlength=areas), 1)
+                of_area = (sums * stands_for[:, None]).astype(np.float32)
+                chosen = _best_few(of_area, count, some[0] == NONE)
+                sets[layer] = some[chosen]
+                doses[:, layer] = sets[layer][of_area[:, chosen].argmin(axis=1)]
+            if (doses == before).all() and sweep >= _AREA_SWEEPS // 2:
+                break
+        used = [[int(d) for d in np.unique(doses[:, layer]) if d != NONE] for layer in range(len(self.layers))]
+        levels = np.zeros((len(self.layers), *mask.shape), dtype=np.uint8)
+        for layer, its_doses in enumerate(used):
+            number = {NONE: 0} | {dose: i + 1 for i, dose in enumerate(its_doses)}
+            levels[layer][mask] = np.array([number[int(dose)] for dose in doses[:, layer]], dtype=np.uint8)[owner]
+        return restored(self.ground, self.scale, levels, [[self.scale.doses[d - 1] for d in each] for each in used])
+
     def freely(self) -> Floats:
         """CIELAB (pixels, 3) that the layers would give if every pixel had the dose that serves it best."""
         labs = self.ground.lab[self.ground.mask]
@@ -257,6 +292,8 @@ class Fields:
 
 _TOLD_APART = 64
 """How many pressures from none to all are told apart where a picture is foreseen."""
+_A_SAMPLE, _AREA_SWEEPS = 250, 8
+"""How many pixels stand for an area, and how often the doses of all layers are chosen anew."""
 _LIGHTEST, _HARD = 0.02, 0.75
 """Pressures below the first are none, and those above the second heavy."""
 

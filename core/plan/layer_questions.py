@@ -25,20 +25,21 @@ _STEPS_A_PART = 5
 @dataclass(frozen=True, slots=True)
 class FigureTask:
     """The plans of a figure are asked for. kept: its locked layers; at_hand: codes of sticks that the piece needs
-    anyway; most: layers."""
+    anyway; most: layers; skin: colours of which its skin consists, CIELAB."""
 
     owned: Owned
     spots: tuple[Spot, ...]
     kept: tuple[Layer, ...] = ()
     at_hand: frozenset[str] = frozenset()
     most: int = MOST
+    skin: tuple[tuple[float, float, float], ...] = ()
 
 
 class _Work:
     """Plans on their way."""
 
     def __init__(self, task: FigureTask) -> None:
-        self.planning = Planning(task.owned.laid_out(), task.spots, task.at_hand, task.kept)
+        self.planning = Planning(task.owned.laid_out(), task.spots, task.at_hand, task.kept, task.skin)
         self._steps: Iterator[None] = self.planning.run(task.most)
         self._done = 0
 

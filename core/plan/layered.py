@@ -9,7 +9,7 @@ import numpy as np
 
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.layers.curve import MOST, Curve
+from core.layers.curve import FEWEST, MOST, Curve
 from core.layers.doses import NONE, scale_of
 from core.layers.draft import Draft
 from core.layers.forward import Places
@@ -26,8 +26,14 @@ from core.plan.finishing import WORKED, Finishing
 from core.plan.setup import LaidOutTray
 
 JUDGING_HANDS, JUDGING_SEED = 24, 11
+_FEW, _FEW_FROM, _HARDLY_WORSE = 4, 6, 1.06
+"""Up to how many layers the rest of the skin is regarded too (with more it is served anyway: measured), from how many
+layers down such plans are looked for, and how much worse they may be at the places."""
 _TYPICAL, _FITTED = 5, 3
 """How many layers a plan has by which it is told what its end does to it, and how often doses are fitted to that."""
+
+
+Lab = tuple[float, float, float]
 
 
 class Planning:
@@ -39,9 +45,11 @@ class Planning:
         spots: Sequence[Spot],
         at_hand: Collection[str] = (),
         kept: Sequence[Layer] = (),
+        skin: Sequence[Lab] = (),
     ) -> None:
         """spots: the places, with what was read there. at_hand: codes of sticks that the piece needs anyway. kept:
-        layers that are locked: they stay as they are, and all others are put around them.
+        layers that are locked: they stay as they are, and all others are put around them. skin: colours of which the
+        rest of the figure's skin consists, CIELAB; plans of few layers are looked for with regard to them too.
 
         Raises InputError (`no_spots`, `too_many_spots`, or what `draft_of` raises).
         """
@@ -61,6 +69,7 @@ class Planning:
         self._held = laid_of(kept)
         self._kept = draft_of(laid_out, self._held) if self._held else None
         self._curves = [self._curve_for(self._aims)]
+        self._wider = self._curve_with(skin) if skin and not self._kept and not self._finishing.wanted else None
         self._fitted: list[tuple[Search, Draft]] = []
 
     def _curve_for(self, aims: Floats) -> Curve:
@@ -75,12 +84,29 @@ class Planning:
         search = Search(box.coarse(), scale, aims, frame, self._areas.masks, self._at_hand, locked=locked)
         return Curve(search, self._kept)
 
+    def _curve_with(self, skin: Sequence[Lab]) -> Curve:
+        """The search for layers over the places and this skin together: a colour of it is where the place is that is
+        most like it."""
+        setup, box = self._laid_out.setup, self._laid_out.box
+        seen, others = np.array([spot.lab for spot in self._spots]), np.array(skin)
+        like = np.linalg.norm(others[:, None] - seen, axis=2).argmin(axis=1)
+        more = [replace(self._spots[i], name="", lab=lab) for i, lab in zip(like, skin, strict=True)]
+        every = (*self._spots, *more)
+        aims = np.concatenate([self._aims, self._laid_out.aims(others)])
+        must = self._laid_out.index(setup.must_use)
+        wishes = Wishes(setup.black, setup.reserve, must, setup.max_sticks, setup.max_passes)
+        frame = frame_for(box, self._laid_out.method, [spot.role for spot in every], aims, wishes)
+        masks = areas_of(every).masks
+        return Curve(Search(box.coarse(), scale_of(setup.medium), aims, frame, masks, self._at_hand))
+
     def run(self, most: int = MOST) -> Iterator[None]:
         """Works the plans out, a little with each step. Raises InputError (`bad_layers`, `nothing_to_lay`)."""
         if not 1 <= most <= MOST_LAYERS - 1:
             raise InputError("bad_layers", f"{most} layers are out of range.", f"Use 1 to {MOST_LAYERS - 1}.", "layers")
         (first,) = self._curves
-        yield from first.steps(most)
+        yield from first.steps(most, _FEW + 1 if self._wider else FEWEST)
+        if self._wider:
+            yield from self._wider.steps(min(most, _FEW_FROM), shaken=(_FEW,))
         if self._finishing.wanted and first.best:
             # What the end does to the best plan tells which colours the layers beneath it must give.
             draft = first.best[min(first.best, key=lambda n: abs(n - _TYPICAL))][1]
@@ -105,20 +131,32 @@ class Planning:
                 return
             yield search, draft
 
+    def _found_wider(self) -> list[Draft]:
+        """The plans of few layers that regard the rest of the skin, at the places alone."""
+        found = [draft for _, draft in self._wider.best.values()] if self._wider else []
+        return [replace(draft, doses=draft.doses[:, : len(self._spots)]) for draft in found if len(draft) <= _FEW]
+
     def plans(self) -> Plans:
         """The plans as they are now. Raises InputError (`nothing_to_lay`) if the rules allow none."""
         every: dict[int, list[Plan]] = {}
+        wider: dict[int, Plan] = {}
         tried = [(curve.search, draft) for curve in self._curves for _, draft in curve.best.values()]
-        for search, draft in (*tried, *self._fitted):
+        cut = [(self._curves[0].search, draft) for draft in self._found_wider()]
+        for search, draft in (*tried, *self._fitted, *cut):
             settled = search.settled(draft)
             layers = self._layers(settled)
             if layers and search.lawful(settled):
                 plan = self._ended(settled, layers)
                 every.setdefault(len(plan.layers), []).append(plan)
+                if any(draft is other for _, other in cut):
+                    wider[len(plan.layers)] = plan
         found: dict[int, Plan] = {}
         best = np.inf
         for count, plans in sorted(every.items()):
             plan = min(plans, key=lambda plan: plan.expected.by_hand)
+            other = wider.get(count)
+            if other and other.expected.by_hand < _HARDLY_WORSE * plan.expected.by_hand:
+                plan = other
             # A layer more must not make it worse.
             if plan.expected.by_hand < best:
                 best = plan.expected.by_hand
@@ -225,18 +263,30 @@ def expected_of(laid_out: LaidOutTray, layers: Sequence[Layer], errors: Floats) 
     return Expected(round(planned, 2), round(by_hand, 2), round(float(np.hypot(by_hand, off)), 1))
 
 
-def plan_figure(laid_out: LaidOutTray, spots: Sequence[Spot], at_hand: Collection[str] = (), most: int = MOST) -> Plans:
+def plan_figure(
+    laid_out: LaidOutTray,
+    spots: Sequence[Spot],
+    at_hand: Collection[str] = (),
+    most: int = MOST,
+    skin: Sequence[Lab] = (),
+) -> Plans:
     """The plans of one figure, worked out to the end. Raises what `Planning` and its methods raise."""
-    work = Planning(laid_out, spots, at_hand)
+    work = Planning(laid_out, spots, at_hand, skin=skin)
     for _ in work.run(most):
         pass
     return work.plans()
 
 
-def figures_of(laid_out: LaidOutTray, figures: Sequence[Sequence[Spot]], most: int = MOST) -> list[Plans]:
-    """The plans of several figures: each after the first is glad of the sticks that those before it use."""
+def figures_of(
+    laid_out: LaidOutTray,
+    figures: Sequence[Sequence[Spot]],
+    most: int = MOST,
+    skins: Sequence[Sequence[Lab]] = (),
+) -> list[Plans]:
+    """The plans of several figures: each after the first is glad of the sticks that those before it use. skins: of
+    each, see `Planning`."""
     found: list[Plans] = []
-    for spots in figures:
+    for number, spots in enumerate(figures):
         at_hand = {code for plans in found for code in plans.of(plans.recommended).sticks}
-        found.append(plan_figure(laid_out, spots, at_hand, most))
+        found.append(plan_figure(laid_out, spots, at_hand, most, skins[number] if skins else ()))
     return found

@@ -22,7 +22,8 @@ from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
 from core.plan.layered import laid_of
-from core.plan.mapped import after_picture, check_maps, enlarged_to, fields_of, ground_of, map_picture
+from core.plan.mapped import after_picture, check_maps, enlarged_to, fields_of, ground_of, map_picture, skin_colours
+from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned
 
 PARTS = 3
@@ -34,7 +35,7 @@ SMALL = 480
 @dataclass(frozen=True, slots=True)
 class MapsTask:
     """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
-    each layer, besides none; least_mm2: the smallest area."""
+    each layer, besides none; least_mm2: the smallest area; named: in areas that have names, each laid evenly."""
 
     owned: Owned
     seen: Seen
@@ -43,6 +44,7 @@ class MapsTask:
     px_per_mm: float
     doses: int
     least_mm2: float
+    named: bool = False
 
     def fields(self) -> Fields:
         """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
@@ -58,7 +60,8 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 class KeptMaps:
     """Maps as they are kept. layers: ids; doses: of each; packed: base64 of their levels (n, h, w), deflated.
 
-    mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand.
+    mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. words: where each layer lies, area
+    by area with the number of its dose, if the areas have names.
     """
 
     layers: tuple[str, ...]
@@ -67,10 +70,20 @@ class KeptMaps:
     packed: str
     mean: float
     p90: float
+    words: tuple[tuple[tuple[str, int], ...], ...] = ()
 
     def levels(self) -> Levels:
         """(n, h, w): the number of the dose of each layer, 0 for none."""
         return np.frombuffer(zlib.decompress(base64.b64decode(self.packed)), dtype=np.uint8).reshape(self.shape)
+
+
+@lru_cache(maxsize=12)
+def skin_of(seen: Seen, figure: int) -> tuple[tuple[float, float, float], ...]:
+    """Colours of which a figure's skin consists, CIELAB; none where hardly any is found."""
+    try:
+        return skin_colours(ground_of(study_of(seen), figure, 1.0))
+    except InputError:
+        return ()
 
 
 class _Work:
@@ -79,7 +92,13 @@ class _Work:
     def __init__(self, task: MapsTask) -> None:
         self.fields = task.fields()
         self.ids = tuple(layer.id for layer in laid_of(task.layers))
-        self._steps: Iterator[Maps] = self.fields.run(task.doses, task.least_mm2)
+        self._areas: NamedAreas | None = None
+        self._steps: Iterator[Maps]
+        if task.named:
+            self._areas = named_areas(study_of(task.seen), task.figure, self.fields.ground)
+            self._steps = iter([self.fields.by_area(self._areas.labels, task.doses)])
+        else:
+            self._steps = self.fields.run(task.doses, task.least_mm2)
         self._done = 0
         self.maps: Maps | None = None
 
@@ -96,7 +115,20 @@ class _Work:
         n, h, w = maps.levels.shape
         packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
-        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90)
+        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90, self._words(maps))
+
+    def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
+        if self._areas is None:
+            return ()
+        first = [int(np.argmax(self._areas.labels == area)) for area in range(len(self._areas.words))]
+        return tuple(
+            tuple(
+                (words, int(levels.flat[at]))
+                for words, at in zip(self._areas.words, first, strict=True)
+                if levels.flat[at]
+            )
+            for levels in maps.levels
+        )
 
 
 @lru_cache(maxsize=4)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 from scipy import ndimage
+from scipy.cluster.vq import kmeans2
 
 from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
@@ -28,6 +29,8 @@ _NO_FACE = 0.4
 """How much of the picture's height a head is taken to be, where no face is found."""
 _FEWEST_PIXELS = 50
 _SMALLEST_MM2, _LARGEST_MM2 = 1.0, 1000.0
+_COLOURS, _SAMPLE = 12, 4000
+"""Of how many colours skin is taken to consist, and of how many pixels that is told."""
 _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
 
@@ -53,6 +56,14 @@ def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
         )
     lab = xyz_to_lab(light_of(small)).astype(np.float32)
     return Ground(lab, mask, px_per_mm, study.light & mask)
+
+
+def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, float, float], ...]:
+    """Colours of which skin consists, CIELAB: the means of so many clusters (k-means)."""
+    labs = ground.lab[ground.mask].astype(float)
+    some = labs[:: max(1, len(labs) // _SAMPLE)]
+    means, _ = kmeans2(some, min(count, len(some)), minit="++", seed=1)
+    return tuple((round(float(lightness), 1), round(float(a), 1), round(float(b), 1)) for lightness, a, b in means)
 
 
 def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:

@@ -33,18 +33,21 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
     rows = []
     for number, figure in enumerate(document.figures):
         try:
-            task = _task(user, document, number, asked.doses, asked.least_mm2)
+            task = _task(user, document, number, asked.doses, asked.least_mm2, asked.areas == "named")
             kept = _kept(task)
         except InputError as error:
             if error.code != "no_layers":
                 rows.append(FigureMaps(figure.id, "", (), 0.0, 0.0, f"{error.message} {error.hint}"))
             continue
-        layers = tuple(LayerMap(key, doses) for key, doses in zip(kept.layers, kept.doses, strict=True))
+        words = kept.words or ((),) * len(kept.layers)
+        layers = tuple(map(LayerMap, kept.layers, kept.doses, words))
         rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))
     return Maps(tuple(rows))
 
 
-def _task(user: User, document: Document, number: int, doses: int = 1, least_mm2: float = 1.0) -> MapsTask:
+def _task(
+    user: User, document: Document, number: int, doses: int = 1, least_mm2: float = 1.0, named: bool = False
+) -> MapsTask:
     """Raises InputError (`no_layers`), NotFoundError."""
     _, layers = as_it_is(user, document, document.figures[number].id)
     assert document.picture is not None  # asked before
@@ -53,7 +56,7 @@ def _task(user: User, document: Document, number: int, doses: int = 1, least_mm2
     assert place is not None  # there is a picture
     scale = min(1.0, SMALL / max(picture.width, picture.height))
     seen = seen_of(picture, document)
-    return MapsTask(layers.owned, seen, number, layers.layers, scale / place.mm_per_pixel, doses, least_mm2)
+    return MapsTask(layers.owned, seen, number, layers.layers, scale / place.mm_per_pixel, doses, least_mm2, named)
 
 
 def _kept(task: MapsTask) -> KeptMaps:

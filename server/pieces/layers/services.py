@@ -14,14 +14,17 @@ from core.layers.doses import Dose
 from core.layers.hands import MOST_LAYERS
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer, Plan, Plans
+from core.look.questions import Seen
 from core.optics.stick import Tray
 from core.plan import layer_questions as questions
+from core.plan import map_questions
 from core.plan.layer_questions import PARTS, FigureTask, Judged, LayersTask
 from core.plan.questions import Owned
 from core.plan.setup import lay_out_kit
 from core.recipe.recipe import MODEL
-from server.api.jobs import Step, jobs
-from server.api.memo import digest
+from server.api.jobs import Lane, Step, jobs
+from server.api.memo import SingleFlightCache, digest
+from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Level, PlannedLayer, Spot
 from server.pieces.layers.taking import Rows, fewest_pick_ups, with_layers
 from server.pieces.layers.values import (
@@ -34,12 +37,14 @@ from server.pieces.layers.values import (
     TryPlans,
 )
 from server.pieces.look.readings import Readings, readings_of
+from server.pieces.look.services import seen_of
 from server.pieces.mix.laid_out import owned_by
 from server.pieces.mix.services import no_spot, nothing_to_mix
 from server.pieces.results import ResultCache
 
 _plans: ResultCache[Plans] = ResultCache(Plans, "plans", MODEL)
 _judged: ResultCache[Judged] = ResultCache(Judged, "layers", MODEL)
+_skins: SingleFlightCache[tuple[Seen, int], tuple[tuple[float, float, float], ...]] = SingleFlightCache(60)
 _LIGHTLY = Dose("light", 1)
 _FROM_ABOVE = 1
 """How many layers more than asked for are looked at: what they lead to may be better with one taken out."""
@@ -109,16 +114,26 @@ def planned(user: User, document: Document, figures: Sequence[str], count: int) 
     for figure in found:
         if figure.spots:
             most = min(MOST_LAYERS - 1, count + _FROM_ABOVE) if count else MOST
-            plans = _plans_of(_task(owned, document, figure, most))
+            plans = _plans_of(_task(user, owned, document, figure, most))
             plan = plans.of(count or plans.recommended)
             document = with_layers(document, figure.spots, _rows(plan, figure))
     return document
 
 
-def _task(owned: Owned, document: Document, figure: PlannedFigure, most: int) -> FigureTask:
+def _task(user: User, owned: Owned, document: Document, figure: PlannedFigure, most: int) -> FigureTask:
     mine = {spot.id for spot in figure.spots}
     at_hand = {pass_.stick for spot in document.spots if spot.id not in mine for pass_ in document.passes_of(spot)}
-    return FigureTask(owned, figure.places, figure.kept(), frozenset(at_hand), most)
+    return FigureTask(owned, figure.places, figure.kept(), frozenset(at_hand), most, _skin(user, document, figure.id))
+
+
+def _skin(user: User, document: Document, figure_id: str) -> tuple[tuple[float, float, float], ...]:
+    """Colours of which a figure's skin consists. Raises Underway."""
+    if document.picture is None:
+        return ()
+    seen = seen_of(get_picture(user, document.picture), document)
+    number = [figure.id for figure in document.figures].index(figure_id)
+    step = Step(map_questions.skin_of, (seen, number))
+    return _skins.get((seen, number), lambda: jobs.do(digest("skin", seen, number), [step], Lane.PICTURES)[0])
 
 
 def _plans_of(task: FigureTask) -> Plans:
@@ -164,7 +179,7 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
     figure = _figure_of(document, readings, asked.figure)
     if not figure.spots:
         raise nothing_to_mix()
-    task = _task(owned, document, figure, asked.most or MOST)
+    task = _task(user, owned, document, figure, asked.most or MOST)
     if asked.first:
         (plans,) = jobs.do(digest("first plans", task), [Step(questions.first_plans, (task,))])
     else:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from annotated_types import Interval, MaxLen
 
@@ -124,18 +124,22 @@ class FigureAsItIs:
 @example({"doses": 3, "least_mm2": 30.0})
 @value
 class AskMaps:
-    """doses: of each layer, besides none; least_mm2: the smallest area, on the sheet."""
+    """doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
+    best, or those that have names."""
 
     doses: Annotated[int, Interval(ge=1, le=9)] = USUAL_DOSES
     least_mm2: Annotated[float, Interval(ge=1, le=1000)] = LEAST_MM2
+    areas: Literal["drawn", "named"] = "drawn"
 
 
 @value
 class LayerMap:
-    """The doses of a layer in its map, the smallest first."""
+    """The doses of a layer in its map, the smallest first. where: named areas with the number of the dose there, from
+    1; none where areas were drawn."""
 
     layer: str
     doses: tuple[Dose, ...]
+    where: tuple[tuple[str, int], ...]
 
 
 @value

@@ -21,7 +21,8 @@ from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.layered import plan_figure
-from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of
+from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of, skin_colours
+from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray, Setup, lay_out
 from tests.conftest import ROOT, a_range
 from tests.core.layers.test_plans import FACE
@@ -170,6 +171,40 @@ def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
     assert larger.ground.mask.sum() > 2 * held.ground.mask.sum()
     assert np.abs(small - large).max() < 1
     assert xyz_to_lab(light_of(looked.small)).shape == ground.lab.shape
+
+
+def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
+    looked, plan = seen()
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    areas = named_areas(looked, 0, ground)
+    assert (areas.labels >= 0).tolist() == ground.mask.tolist()
+    assert len(set(areas.words)) == len(areas.words) == areas.labels.max() + 1
+    assert {"the lights of the blood places", "the deepest shadows"} <= set(areas.words)
+    lightness = [
+        ground.lab[areas.labels == areas.words.index(words), 0].mean() for words in ("the lights", "the shadows")
+    ]
+    assert lightness[0] > lightness[1] + 10
+    held = maps_of(tray(), plan, ground, 2, 60)[0]
+    maps = held.by_area(areas.labels, 2)
+    for level in maps.levels:
+        assert all(len(np.unique(level[areas.labels == area])) == 1 for area in range(len(areas.words)))
+    off, bare = (ciede2000(ground.lab[ground.mask], held.after(maps, upto)).mean() for upto in (None, 0))
+    assert off < bare / 3
+
+
+def test_the_rest_of_the_skin_is_regarded_where_layers_are_few() -> None:
+    looked, _ = seen()
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    skin = skin_colours(ground)
+    assert len(skin) == 12
+    labs = ground.lab[ground.mask]
+    nearest = np.min([np.linalg.norm(labs - np.array(colour), axis=1) for colour in skin], axis=0)
+    assert nearest.mean() < 5
+    laid_out = lay_out(a_range("small-tray-24"), Setup())
+    plain, wider = (plan_figure(laid_out, FACE, most=3, skin=some).of(3) for some in ((), skin))
+    assert wider.expected.by_hand <= 1.06 * plain.expected.by_hand
+    off = [ciede2000(labs, maps_of(laid_out, plan, ground, 3, 60)[0].freely()).mean() for plan in (plain, wider)]
+    assert off[1] <= off[0] + 0.05
 
 
 def test_what_cannot_be_mapped_is_said() -> None:

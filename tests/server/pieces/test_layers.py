@@ -253,6 +253,14 @@ def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, 
     assert shown.std() > 5
     assert pixels("picture", size=1800).shape == after.shape
 
+    # In areas that have names, every one is laid evenly.
+    named = post(client, painted, "layers/maps", areas="named").json()["figures"][0]
+    assert all(row["where"] for row in named["layers"])
+    assert all(1 <= dose <= len(row["doses"]) for row in named["layers"] for _, dose in row["where"])
+    assert all(
+        "light" in area or "shadow" in area or "tones" in area for row in named["layers"] for area, _ in row["where"]
+    )
+
     # Another stick in a layer is shown with the maps as they are.
     body = {"version": painted["version"], "changes": {f"layers/{mine[0]}/stick": "G66"}, "known": ""}
     assert client.patch(f"/api/pieces/{painted['id']}", body, format="json").status_code == 200

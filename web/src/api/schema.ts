@@ -872,15 +872,22 @@ export interface components {
             kind: string;
         };
         AnswerList: components["schemas"]["Answer"][];
+        /** @enum {string} */
+        AreasEnum: "drawn" | "named";
         Artist: {
             name: string | null;
         };
-        /** @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. */
+        /**
+         * @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
+         *     best, or those that have names.
+         */
         AskMapsRequest: {
             /** @default 3 */
             doses?: number;
             /** @default 30 */
             least_mm2?: number;
+            /** @default drawn */
+            areas?: components["schemas"]["AreasEnum"];
         };
         /** @description What would lie between two neighbours: one stick, or a mixed pass of both. owned: whether it is in the tray. */
         Bridge: {
@@ -1241,10 +1248,17 @@ export interface components {
             surroundings: string;
             layers: string;
         };
-        /** @description The doses of a layer in its map, the smallest first. */
+        /**
+         * @description The doses of a layer in its map, the smallest first. where: named areas with the number of the dose there, from
+         *     1; none where areas were drawn.
+         */
         LayerMap: {
             layer: string;
             doses: components["schemas"]["Dose"][];
+            where: [
+                string,
+                number
+            ][];
         };
         /**
          * @description pick_ups: how often a stick is taken in hand; fewest: a proven lower bound of it for any order of the layers of

@@ -11,6 +11,8 @@ from scipy import ndimage
 _BORDER, _BORDER_LAB = 0.2, 5.0
 """What a border costs between neighbours a dose apart, the less the more their colours differ (CIELAB)."""
 _ROUNDS = 4
+_MANY_PARTS, _SMALL_MM2 = 10, 60.0
+"""A layer in so many parts, half of them smaller than that, is in flecks (assumption)."""
 
 Flags = NDArray[np.bool_]
 
@@ -48,6 +50,15 @@ def bordered(
                 total += weight * np.abs(np.roll(levels, shift, axis) - steps)
             levels = np.where(turn & mask, total.argmin(axis=0), levels)
     return levels
+
+
+def in_flecks(laid: Flags, px_per_mm: float) -> bool:
+    """Whether where a layer lies (h, w) falls into so many small parts that places are easier to lay."""
+    parts, count = ndimage.label(laid)
+    if count < _MANY_PARTS:
+        return False
+    sizes = np.bincount(parts.ravel())[1:] / px_per_mm**2
+    return bool(np.median(sizes) < _SMALL_MM2)
 
 
 def without_flecks(levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, least: int) -> NDArray[np.intp]:

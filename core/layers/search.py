@@ -385,29 +385,6 @@ class Search:
         allowed = self._may_lie(draft, j)[np.minimum(doses, 1), places] & self._may_be_so_hard(draft, j)[doses, places]
         return np.asarray(allowed & ~(self.frame.breath & (doses > 1)))
 
-    def settled(self, draft: Draft) -> Draft:
-        """The plan with pressure that never falls from layer to layer: where a later one is softer than any before it,
-        the place that minds least is pressed harder. Accents of one or two places do not count."""
-        if not self.frame.rising:
-            return draft
-        state, hardest = self.places.start(), -1
-        for j in range(len(draft)):
-            doses = draft.doses[j]
-            if np.count_nonzero(doses) > _ACCENT and draft.slots[j] not in self.locked:
-                own = int(self.scale.hard[doses].max())
-                if own < hardest:
-                    _, costs = self.options(draft, j, state)
-                    more = costs - np.minimum(costs[doses, np.arange(self.m)], 1e3)
-                    more[self.scale.hard != hardest] = _NEVER
-                    dose, place = np.unravel_index(int(np.argmin(more)), more.shape)
-                    if np.isfinite(costs[dose, place]):
-                        doses = doses.copy()
-                        doses[place] = dose
-                        draft = draft.laid(j, doses)
-                hardest = max(hardest, own)
-            state = self.places.lay(state, draft.slots[j], draft.sticks[j], draft.doses[j])
-        return draft
-
     def shrunk(self, draft: Draft, tried: int = 3) -> Draft:
         """The plan with the layer fewer that is least missed; the same if all are locked."""
         every = sorted((self.total(draft.without(j)), j) for j in self.open(draft))
@@ -426,5 +403,4 @@ def _by_area(areas: Floats, off: Floats, on: Floats) -> Floats:
     return np.asarray(areas @ (inside - outside) + outside.sum(axis=0))
 
 
-_ACCENT = 2
 HEAVY = PRESSURES.index("heavy")

@@ -16,6 +16,7 @@ from core.layers.natural import Spot, areas_of
 from core.layers.plan import Expected, Layer, Plan
 from core.layers.school import Wishes, frame_for
 from core.layers.search import Search
+from core.layers.settled import settled
 from core.plan.finishing import Finishing
 from core.plan.layered import JUDGING_HANDS, JUDGING_SEED, draft_of, expected_of, laid_of, layers_of
 from core.plan.setup import LaidOutTray
@@ -92,7 +93,7 @@ class Edited:
         search = self._whole()
         if not search.open(self._draft):
             raise _all_locked()
-        return self._plan(search.settled(search.polish(self._draft)))
+        return self._plan(settled(search, search.polish(self._draft)))
 
     def other_sticks(self, layer_id: str) -> list[Swap]:
         """What other sticks would make of the whole face in a layer, the best first. Raises InputError

@@ -13,12 +13,15 @@ from core.layers.curve import FEWEST, MOST, Curve
 from core.layers.doses import NONE, scale_of
 from core.layers.draft import Draft
 from core.layers.forward import Places
+from core.layers.frame import Flags
 from core.layers.hands import MOST_LAYERS, hands_for
 from core.layers.natural import Areas, Spot, areas_of
 from core.layers.plan import Expected, Layer, Plan, Plans, recommended
 from core.layers.school import Wishes, frame_for
 from core.layers.search import Search
+from core.layers.settled import settled, shared
 from core.limits import LIMITS
+from core.look.roles import SHADOW_ROLES
 from core.optics.media import facts_of
 from core.optics.medium import MAX_REPEATS
 from core.optics.stick import AS_DECLARED
@@ -63,6 +66,8 @@ class Planning:
         seen = np.array([spot.lab for spot in spots], dtype=float)
         self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
         self._at_hand = frozenset(laid_out.index(at_hand))
+        dark = [laid_out.setup.one_shadow and spot.role in SHADOW_ROLES for spot in spots]
+        self._shadows = np.array(dark, dtype=bool)
         self._finishing = Finishing(laid_out, self._areas, judged)
         scale = scale_of(laid_out.setup.medium)
         self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), JUDGING_HANDS, JUDGING_SEED))
@@ -143,10 +148,12 @@ class Planning:
         tried = [(curve.search, draft) for curve in self._curves for _, draft in curve.best.values()]
         cut = [(self._curves[0].search, draft) for draft in self._found_wider()]
         for search, draft in (*tried, *self._fitted, *cut):
-            settled = search.settled(draft)
-            layers = self._layers(settled)
-            if layers and search.lawful(settled):
-                plan = self._ended(settled, layers)
+            done = settled(search, draft)
+            if self._shadows.any():
+                done = shared(search, done, self._shadows) or done
+            layers = self._layers(done)
+            if layers and search.lawful(done) and self._shares_a_shadow(layers):
+                plan = self._ended(done, layers)
                 every.setdefault(len(plan.layers), []).append(plan)
                 if any(draft is other for _, other in cut):
                     wider[len(plan.layers)] = plan
@@ -165,6 +172,14 @@ class Planning:
             raise self._nothing()
         return Plans(found, recommended(found), facts_of(self._laid_out.setup.medium).untried)
 
+    def _shares_a_shadow(self, layers: tuple[Layer, ...]) -> bool:
+        """Whether one stick lies over all shadows, if that is wanted."""
+        over: dict[str, Flags] = {}
+        for layer in layers:
+            laid = np.array([level is not None for level in layer.levels], dtype=bool)
+            over[layer.stick] = over.get(layer.stick, np.zeros_like(laid)) | laid
+        return not self._shadows.any() or any(laid[self._shadows].all() for laid in over.values())
+
     def _nothing(self) -> InputError:
         if self._kept:
             return InputError(
@@ -172,6 +187,13 @@ class Planning:
                 f"No plan was found that keeps the locked layers and the rules of “{self._laid_out.method.name}”.",
                 "The layers are as they were: unlock one, or choose another method.",
                 "layers",
+            )
+        if self._shadows.any():
+            return InputError(
+                "no_shared_shadow",
+                f"No stick may lie over all shadows in “{self._laid_out.method.name}” with this tray.",
+                "Do not ask for one stick in all shadows, or choose another method.",
+                "one_shadow",
             )
         if self._laid_out.setup.must_use:
             codes = ", ".join(self._laid_out.setup.must_use)

@@ -17,6 +17,7 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB
 from core.errors import InputError
 from core.layers.doses import Dose, scale_of
+from core.layers.drawable import in_flecks
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
@@ -60,8 +61,9 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 class KeptMaps:
     """Maps as they are kept. layers: ids; doses: of each; packed: base64 of their levels (n, h, w), deflated.
 
-    mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. words: where each layer lies, area
-    by area with the number of its dose, if the areas have names.
+    mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. in_flecks: whether a layer falls
+    into so many small parts that places are easier to lay. words: where each layer lies, area by area with the number
+    of its dose, if the areas have names.
     """
 
     layers: tuple[str, ...]
@@ -70,6 +72,7 @@ class KeptMaps:
     packed: str
     mean: float
     p90: float
+    in_flecks: tuple[bool, ...]
     words: tuple[tuple[tuple[str, int], ...], ...] = ()
 
     def levels(self) -> Levels:
@@ -115,7 +118,8 @@ class _Work:
         n, h, w = maps.levels.shape
         packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
-        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90, self._words(maps))
+        flecks = tuple(in_flecks(level > 0, ground.px_per_mm) for level in maps.levels)
+        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90, flecks, self._words(maps))
 
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
         if self._areas is None:

@@ -40,7 +40,7 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
                 rows.append(FigureMaps(figure.id, "", (), 0.0, 0.0, f"{error.message} {error.hint}"))
             continue
         words = kept.words or ((),) * len(kept.layers)
-        layers = tuple(map(LayerMap, kept.layers, kept.doses, words))
+        layers = tuple(map(LayerMap, kept.layers, kept.doses, words, kept.in_flecks))
         rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))
     return Maps(tuple(rows))
 

@@ -135,11 +135,13 @@ class AskMaps:
 @value
 class LayerMap:
     """The doses of a layer in its map, the smallest first. where: named areas with the number of the dose there, from
-    1; none where areas were drawn."""
+    1; none where areas were drawn. in_flecks: whether it falls into so many small parts that its spots are easier to
+    lay one by one."""
 
     layer: str
     doses: tuple[Dose, ...]
     where: tuple[tuple[str, int], ...]
+    in_flecks: bool
 
 
 @value

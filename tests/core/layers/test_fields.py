@@ -11,6 +11,7 @@ from core.colour.spaces import xyz_to_lab
 from core.errors import InputError
 from core.exchange.json_files import read_spots
 from core.layers.doses import scale_of
+from core.layers.drawable import in_flecks
 from core.layers.fields import FieldLayer, Fields, Ground, Maps
 from core.layers.guide import Guide
 from core.layers.plan import Plan
@@ -171,6 +172,19 @@ def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
     assert larger.ground.mask.sum() > 2 * held.ground.mask.sum()
     assert np.abs(small - large).max() < 1
     assert xyz_to_lab(light_of(looked.small)).shape == ground.lab.shape
+
+
+def test_a_layer_in_many_small_parts_is_in_flecks() -> None:
+    one = np.zeros((120, 120), dtype=bool)
+    one[20:100, 20:100] = True
+    flecks = np.zeros_like(one)
+    for row in range(4, 116, 24):
+        for column in range(4, 116, 24):
+            flecks[row : row + 8, column : column + 8] = True
+    assert not in_flecks(one, 2.0)
+    assert in_flecks(flecks, 2.0)
+    # As large as hands on the sheet, they are areas.
+    assert not in_flecks(flecks, 0.5)
 
 
 def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:

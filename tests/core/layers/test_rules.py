@@ -152,6 +152,27 @@ def test_every_hard_rule_holds(planned: tuple[LaidOutTray, list[Spot], Plan]) ->
     assert broken == []
 
 
+@pytest.mark.parametrize("school", ["darks_first", "light_to_dark"])
+def test_all_shadows_share_a_stick_where_that_is_wanted(school: str) -> None:
+    rng = np.random.default_rng(3)
+    medium = methods()[school].medium
+    every = a_range(RANGES[medium]).sticks
+    some = tuple(every[i] for i in sorted(rng.choice(len(every), 14, replace=False)))
+    setup = replace(usual_setup(medium), method=school, one_shadow=True)
+    spots = complexion(rng)
+    plans = plan_figure(lay_out(Tray("some", some), setup), spots, most=4)
+    shadows = {place for place, spot in enumerate(spots) if spot.role in SHADOW_ROLES}
+    broken = []
+    for plan in plans.by_count.values():
+        over: dict[str, set[int]] = {}
+        for layer in plan.layers:
+            over.setdefault(layer.stick, set()).update(i for i, level in enumerate(layer.levels) if level)
+        if not any(shadows <= places for places in over.values()):
+            broken.append(("6b", plan))
+    assert broken == []
+    assert plans.by_count
+
+
 @pytest.mark.parametrize(
     ("school", "finish"),
     [("darks_first", "burnish"), ("white_then_glaze", "smudge"), ("light_to_dark", "wet")],

@@ -1250,7 +1250,8 @@ export interface components {
         };
         /**
          * @description The doses of a layer in its map, the smallest first. where: named areas with the number of the dose there, from
-         *     1; none where areas were drawn.
+         *     1; none where areas were drawn. in_flecks: whether it falls into so many small parts that its spots are easier to
+         *     lay one by one.
          */
         LayerMap: {
             layer: string;
@@ -1259,6 +1260,7 @@ export interface components {
                 string,
                 number
             ][];
+            in_flecks: boolean;
         };
         /**
          * @description pick_ups: how often a stick is taken in hand; fewest: a proven lower bound of it for any order of the layers of

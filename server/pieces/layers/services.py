@@ -76,19 +76,26 @@ def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
     return Layer(row.stick, most, levels, "", row.technique, row.id)
 
 
-def _figure_of(document: Document, readings: Readings, figure_id: str) -> PlannedFigure:
-    """Raises NotFoundError (`no_figure`)."""
+def _figure_of(document: Document, readings: Readings, figure_id: str, as_it_is: bool = False) -> PlannedFigure:
+    """The spots that would be planned; of a figure as it is those that have no recipe of their own.
+
+    Raises NotFoundError (`no_figure`).
+    """
     if figure_id not in {figure.id for figure in document.figures}:
         raise NotFoundError("no_figure", "There is no such figure.", "Choose another.", "figure")
     spots = tuple(
         spot
         for spot in document.spots_of(figure_id)
-        if spot.id in readings and not (spot.recipe and (spot.locked or any(p.locked for p in spot.recipe.passes)))
+        if spot.id in readings and not (spot.recipe and (as_it_is or spot.locked or _holds_locked(spot)))
     )
     places = tuple(Place(spot.name, spot.place, spot.role, readings[spot.id].swatch.lab) for spot in spots)
     mine = {spot.id for spot in spots}
     rows = tuple(layer for layer in document.layers if mine & layer.levels.keys())
     return PlannedFigure(figure_id, spots, places, rows)
+
+
+def _holds_locked(spot: Spot) -> bool:
+    return any(pass_.locked for pass_ in spot.passes)
 
 
 def _owned(user: User, document: Document) -> Owned:
@@ -200,15 +207,17 @@ def _said(plan: Plan, figure: PlannedFigure) -> SaidPlan:
 
 
 def taken(user: User, document: Document, figure_id: str, rows: Rows) -> Document:
-    """The document with these layers over a figure in the place of those it has. Raises NotFoundError (`no_figure`)."""
+    """The document with these layers over a figure in the place of those it has; recipes of spots that none of them
+    names stay. Raises NotFoundError (`no_figure`)."""
     figure = _figure_of(document, readings_of(user, document), figure_id)
-    return with_layers(document, figure.spots, rows)
+    named = {spot_id for row in rows for spot_id in row.levels}
+    return with_layers(document, [spot for spot in figure.spots if not spot.recipe or spot.id in named], rows)
 
 
 def as_it_is(user: User, document: Document, figure_id: str) -> tuple[PlannedFigure, LayersTask]:
     """A figure and its layers. Raises InputError (`no_layers`), NotFoundError (`no_figure`)."""
     owned = _owned(user, document)
-    figure = _figure_of(document, readings_of(user, document), figure_id)
+    figure = _figure_of(document, readings_of(user, document), figure_id, as_it_is=True)
     if not figure.rows:
         raise InputError("no_layers", "This figure is not planned in layers yet.", "Plan its layers first.", "figure")
     locked = frozenset(row.id for row in figure.rows if row.locked)
@@ -232,8 +241,8 @@ def with_accent(user: User, document: Document, spot_id: str) -> SaidPlan:
     if spot_id not in places:
         raise InputError(
             "spot_has_its_own_recipe",
-            "This spot has no reading, or a locked recipe of its own.",
-            "Unlock it first.",
+            "This spot has a recipe of its own, or no reading.",
+            "Take that recipe away first, so that the layers lie over it.",
             "spot",
         )
     step = Step(questions.with_accent, (task, places.index(spot_id)))

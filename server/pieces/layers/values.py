@@ -68,6 +68,12 @@ class OneFigure:
     figure: Identifier
 
 
+@example({"spot": "spot-2"})
+@value
+class AccentAt:
+    spot: Identifier
+
+
 @example({"figure": "figure-1", "layer": "layer-1"})
 @value
 class OneLayer:

@@ -18,6 +18,7 @@ from server.api.values import answer, asked
 from server.pieces.document.history import document_of
 from server.pieces.layers import maps, services
 from server.pieces.layers.values import (
+    AccentAt,
     AskMaps,
     Maps,
     OneFigure,
@@ -27,7 +28,6 @@ from server.pieces.layers.values import (
     SaidPlans,
     TryPlans,
 )
-from server.pieces.mix.values import OneSpot
 
 
 class PlansView(APIView):
@@ -98,9 +98,9 @@ class LayerMapView(APIView):
 class AccentView(APIView):
     """The layers of a figure with one more over one spot alone."""
 
-    @extend_schema(request=OneSpot, responses=SaidPlan)
+    @extend_schema(request=AccentAt, responses=SaidPlan)
     def post(self, request: Request, piece_id: UUID) -> Response:
-        user, given = artist(request), asked(OneSpot, request)
+        user, given = artist(request), asked(AccentAt, request)
         return answer(SaidPlan, services.with_accent(user, document_of(user, piece_id), given.spot))
 
 

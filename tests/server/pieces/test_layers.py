@@ -178,6 +178,14 @@ def test_recipes_made_before_stay_until_they_are_planned_anew(client: APIClient,
     exact = opened(client, striped)
     assert all("spot-1" not in row["levels"] for row in exact["document"]["layers"])
     assert exact["found"]["spots"]["spot-1"]["outcome"]["result"]
+    # What is said of the layers leaves it out, and another stick in a layer leaves it alone.
+    (figure,) = client.get(f"/api/pieces/{striped['id']}/layers").json()["figures"]
+    assert figure["expected"]["planned"] < 12
+    rows = [row for row in exact["document"]["layers"] if "spot-0" in row["levels"] or "spot-3" in row["levels"]]
+    assert post(client, exact, "layers/take", figure="figure-1", layers=rows).status_code == 200
+    spots = {row["id"]: row for row in opened(client, striped)["document"]["spots"]}
+    assert spots["spot-1"]["recipe"] == next(r for r in exact["document"]["spots"] if r["id"] == "spot-1")["recipe"]
+    assert code_of(post(client, exact, "layers/accent", spot="spot-1")) == (422, "spot_has_its_own_recipe")
 
 
 def test_spots_that_go_leave_their_layers(client: APIClient, planned: Json) -> None:

@@ -856,6 +856,9 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccentAtRequest: {
+            spot: string;
+        };
         AddRangeRequest: {
             range: string;
         };
@@ -3289,7 +3292,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OneSpotRequest"];
+                "application/json": components["schemas"]["AccentAtRequest"];
             };
         };
         responses: {

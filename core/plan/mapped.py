@@ -62,7 +62,9 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
     """Colours of which skin consists, CIELAB: the means of so many clusters (k-means)."""
     labs = ground.lab[ground.mask].astype(float)
     some = labs[:: max(1, len(labs) // _SAMPLE)]
-    means, _ = kmeans2(some, min(count, len(some)), minit="++", seed=1)
+    distinct = np.unique(np.round(some), axis=0)
+    # Flat colours have no more clusters than there are of them.
+    means = distinct if len(distinct) <= count else kmeans2(some, count, minit="++", seed=1)[0]
     return tuple((round(float(lightness), 1), round(float(a), 1), round(float(b), 1)) for lightness, a, b in means)
 
 

@@ -226,9 +226,12 @@ class PencilBox:
         """All that this medium laid, as one even mixture over what it was laid on."""
         if np.all(state.mass <= 0):
             return state
-        s = state.s_deposit / state.mass
-        r0, t = film(self._k_of_mixture(state.k_deposit / state.mass, s), s, state.mass / coverage)
-        root = covered(np.sqrt(state.ground), r0, t, coverage)
+        # Where nothing lies there is nothing to work on.
+        some = np.asarray(state.mass) > 0
+        mass = np.where(some, state.mass, 1.0)
+        s = np.where(some, state.s_deposit / mass, 1.0)
+        r0, t = film(self._k_of_mixture(state.k_deposit / mass, s), s, mass / coverage)
+        root = np.where(some, covered(np.sqrt(state.ground), r0, t, coverage), state.root)
         return replace(state, root=root)
 
     def _rub(self, state: DryState, hand: Hand) -> DryState:

@@ -17,8 +17,8 @@ from core.layers.plan import Expected, Layer, Plan
 from core.layers.school import Wishes, frame_for
 from core.layers.search import Search
 from core.layers.settled import settled
-from core.plan.finishing import Finishing
-from core.plan.layered import JUDGING_HANDS, JUDGING_SEED, draft_of, expected_of, laid_of, layers_of
+from core.plan.finishing import WORKED, Finishing
+from core.plan.layered import JUDGING_HANDS, JUDGING_SEED, check_layers, draft_of, expected_of, laid_of, layers_of
 from core.plan.setup import LaidOutTray
 
 _MOST_OFFERS = 12
@@ -39,10 +39,10 @@ class Edited:
     def __init__(
         self, laid_out: LaidOutTray, spots: Sequence[Spot], layers: Sequence[Layer], locked: Collection[str] = ()
     ) -> None:
-        """locked: ids of layers that must stay as they are. Raises what `draft_of` raises."""
+        """locked: ids of layers that must stay as they are. Raises what `check_layers` and `draft_of` raise."""
+        check_layers(laid_out, layers)
         self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
         self._layers, self._laid = tuple(layers), laid_of(layers)
-        self._ends = tuple(layer for layer in layers if layer not in self._laid)
         self._locked = frozenset(i for i, layer in enumerate(self._laid) if layer.id in locked)
         seen = np.array([spot.lab for spot in spots], dtype=float).reshape(-1, 3)
         self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
@@ -50,7 +50,7 @@ class Edited:
         scale = scale_of(laid_out.setup.medium)
         self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), JUDGING_HANDS, JUDGING_SEED))
         self._draft = draft_of(laid_out, self._laid)
-        if not self._ends:
+        if len(self._laid) == len(layers):
             self._aimed = self._aims
         else:
             moved = self._finishing.moved(self._laid, tuple(layers))
@@ -73,8 +73,18 @@ class Edited:
         return self._plan(self._draft)
 
     def _plan(self, draft: Draft) -> Plan:
-        layers = (*layers_of(self._laid_out, draft, self._areas, self._laid), *self._ends)
+        layers = self._with_ends(layers_of(self._laid_out, draft, self._areas, self._laid))
         return Plan(layers, expected_of(self._laid_out, layers, self._finishing.errors(layers, self._judged)))
+
+    def _with_ends(self, laid: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        """These layers with what works on others where it was: before the first of those that came after it."""
+        out = list(laid)
+        for number, layer in enumerate(self._layers):
+            if layer.technique in WORKED:
+                later = {other.id for other in self._layers[number + 1 :]}
+                at = next((i for i, other in enumerate(out) if other.id in later), len(out))
+                out.insert(at, layer)
+        return tuple(out)
 
     def areas(self) -> tuple[str, ...]:
         """Where each of the layers lies, in words, one that lies nowhere among them."""

@@ -105,7 +105,9 @@ class Finishing:
         sticks: list[int] = []
         for slot, layer in enumerate(layers):
             if layer.technique in WORKED:
-                state = self._worked(layer, slot, places, state, np.array(masses).T, np.array(sticks, dtype=np.intp))
+                state = self._worked(
+                    layer, slot, places, state, _columns(masses, places), np.array(sticks, dtype=np.intp)
+                )
                 continue
             doses = np.array([places.scale.index(d.pressure, d.repeats) if d else NONE for d in layer.levels])
             (stick,) = self._laid_out.index([layer.stick])
@@ -183,3 +185,8 @@ class Finishing:
         """Those of the sticks that the plan may use: its own only, once it has as many as the set-up allows."""
         its, most = {layer.stick for layer in layers}, self._laid_out.setup.max_sticks
         return [code for code in codes if not most or len(its | {code}) <= most or code in self._blenders()]
+
+
+def _columns(masses: Sequence[Floats], places: Places) -> Floats:
+    """(rows, n): what each of n layers has left."""
+    return np.array(masses).reshape(-1, places.rows).T

@@ -22,7 +22,7 @@ from core.layers.search import Search
 from core.layers.settled import settled, shared
 from core.limits import LIMITS
 from core.look.roles import SHADOW_ROLES
-from core.optics.media import facts_of
+from core.optics.media import facts_of, get_medium
 from core.optics.medium import MAX_REPEATS
 from core.optics.stick import AS_DECLARED
 from core.plan.finishing import WORKED, Finishing
@@ -251,12 +251,7 @@ def draft_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> Draft:
     scale, rows = scale_of(laid_out.setup.medium), []
     for number, layer in enumerate(layers):
         if layer.stick not in index:
-            raise InputError(
-                "layer_without_its_stick",
-                f"Layer {number + 1} needs {layer.stick[:40]}, which is not in the tray, or is banned.",
-                "The layers are as they were: choose another stick for it, or allow this one.",
-                f"layers[{number}].stick",
-            )
+            raise _without_its_stick(number, layer)
         try:
             rows.append([scale.index(dose.pressure, dose.repeats) if dose else NONE for dose in layer.levels])
         except ValueError as error:
@@ -268,6 +263,32 @@ def draft_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> Draft:
             ) from error
     doses = np.array(rows, dtype=np.intp).reshape(len(layers), -1)
     return Draft(tuple(index[layer.stick] for layer in layers), tuple(range(len(layers))), doses)
+
+
+def check_layers(laid_out: LaidOutTray, layers: Sequence[Layer]) -> None:
+    """Raises InputError (`bad_technique`, `layer_without_its_stick`; field `layers[i]…`) for the first layer that cannot
+    be made as it says, such as one that was changed by hand."""
+    medium, codes = get_medium(laid_out.setup.medium), {stick.code for stick in laid_out.box.sticks}
+    for number, layer in enumerate(layers):
+        if layer.stick not in codes and layer.stick not in medium.tools:
+            raise _without_its_stick(number, layer)
+        fitting = medium.techniques if layer.stick in codes else medium.tools[layer.stick]
+        if layer.technique not in fitting:
+            raise InputError(
+                "bad_technique",
+                f"Layer {number + 1} cannot be done that way with {layer.stick[:40]}.",
+                f"Use {', '.join(fitting)}. The layers are as they were.",
+                f"layers[{number}].technique",
+            )
+
+
+def _without_its_stick(number: int, layer: Layer) -> InputError:
+    return InputError(
+        "layer_without_its_stick",
+        f"Layer {number + 1} needs {layer.stick[:40]}, which is not in the tray, or is banned.",
+        "The layers are as they were: choose another stick for it, or allow this one.",
+        f"layers[{number}].stick",
+    )
 
 
 def laid_of(layers: Sequence[Layer]) -> tuple[Layer, ...]:

@@ -18,7 +18,7 @@ from core.layers.plan import Layer, Plan
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
 from core.optics.medium import PRESSURES
-from core.plan.layered import laid_of
+from core.plan.layered import check_layers, laid_of
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0
@@ -70,6 +70,7 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
 
 def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
     """The work on the fields of a plan's layers; what ends them works on all that lies there, and has none."""
+    check_layers(laid_out, plan.layers)
     index = {stick.code: i for i, stick in enumerate(laid_out.box.sticks)}
     method = laid_out.method
     layers = [

@@ -13,7 +13,8 @@ from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.edited import Edited
 from core.plan.layered import Planning, plan_figure
-from core.plan.setup import LaidOutTray, Setup
+from core.plan.setup import LaidOutTray, Setup, lay_out
+from tests.conftest import a_range
 from tests.core.layers.test_plans import FACE, few
 
 
@@ -93,6 +94,28 @@ def test_locked_layers_stay_when_it_is_planned_anew(laid_out: LaidOutTray, plan:
         (same,) = (layer for layer in found.layers if layer.id == kept.id)
         assert (same.stick, same.levels) == (kept.stick, kept.levels)
     assert plans.of(4).expected.by_hand < 8
+
+
+def test_what_works_on_others_stays_where_it_is(big_range: Tray) -> None:
+    chalk = lay_out(a_range("quay-chalk-48"), Setup("pastel", "warm-grey", "pastel_dark_to_light"))
+    every = (Dose("light", 2),) * len(FACE)
+    rubbed = Layer("stump", Dose("medium", 1), (Dose("medium", 1),) * len(FACE), "", "smudge", "rub")
+    layers = (Layer("Q52", every[0], every, "", id="dark"), rubbed, Layer("Q13", every[0], every, "", id="pale"))
+    held = Edited(chalk, FACE, layers)
+    plan = held.plan()
+    assert [layer.id for layer in plan.layers] == ["dark", "rub", "pale"]
+    off = [
+        float(ciede2000(np.array(spot.lab), colours_after(chalk.kit, plan.passes_at(i))[-1]))
+        for i, spot in enumerate(FACE)
+    ]
+    assert plan.expected.planned == pytest.approx(np.mean(off), abs=0.05)
+    assert [layer.id for layer in held.fitted().layers if layer.id == "rub" or layer.id == "pale"] == ["rub", "pale"]
+    # Over nothing it does nothing.
+    first = Edited(chalk, FACE, (rubbed, *layers[::2])).plan()
+    assert np.isfinite(first.expected.by_hand)
+    with pytest.raises(InputError) as caught:
+        Edited(chalk, FACE, (replace(layers[0], technique="burnish"),))
+    assert (caught.value.code, caught.value.field) == ("bad_technique", "layers[0].technique")
 
 
 def test_layers_that_cannot_be_are_named(laid_out: LaidOutTray, plan: Plan, big_range: Tray) -> None:

@@ -266,8 +266,8 @@ def draft_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> Draft:
 
 
 def check_layers(laid_out: LaidOutTray, layers: Sequence[Layer]) -> None:
-    """Raises InputError (`bad_technique`, `layer_without_its_stick`; field `layers[i]…`) for the first layer that cannot
-    be made as it says, such as one that was changed by hand."""
+    """Raises InputError (`bad_technique`, `layer_without_its_stick`; field `layers[i]…`) for the first layer that
+    cannot be made as it says, such as one that was changed by hand."""
     medium, codes = get_medium(laid_out.setup.medium), {stick.code for stick in laid_out.box.sticks}
     for number, layer in enumerate(layers):
         if layer.stick not in codes and layer.stick not in medium.tools:

@@ -116,6 +116,7 @@ def test_a_wrong_tray_names_the_row_and_changes_nothing(enter: Callable[..., Pag
     page.get_by_label("CSV file of your sticks").set_input_files(file)
     expect(page.get_by_role("heading", name="mine")).to_be_visible()
     page.get_by_label("Condition of ash").select_option("dried_out")
+    expect(page.get_by_label("Condition of ash")).to_have_value("dried_out")  # shown once the server has it
     page.reload()
     expect(page.get_by_label("Condition of ash")).to_have_value("dried_out")
     page.get_by_role("button", name="Delete this tray").click()

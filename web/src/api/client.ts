@@ -145,9 +145,14 @@ export const server = {
   addTray: (body: Schemas["NewTrayRequest"]) => take(() => http.POST("/api/trays", { body })),
   addRange: (tray_id: string, range: string) =>
     take(() => http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
+  /** Sent to its end even if the page is left at once: a choice has no draft that would send it later. */
   setCondition: (tray_id: string, code: string, condition: string) =>
     take(() =>
-      http.PATCH("/api/trays/{tray_id}", { params: { path: { tray_id } }, body: { code, condition } }),
+      http.PATCH("/api/trays/{tray_id}", {
+        params: { path: { tray_id } },
+        body: { code, condition },
+        keepalive: true,
+      }),
     ),
   deleteTray: (tray_id: string) =>
     take(() => http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),

@@ -18,7 +18,7 @@ from core.colour.spaces import Floats
 from core.exchange.json_files import read_spots
 from core.exchange.tray_csv import read_tray
 from core.layers.curve import Curve
-from core.layers.doses import NONE, scale_of
+from core.layers.doses import NONE, Dose, scale_of
 from core.layers.draft import Draft
 from core.layers.forward import Places, State
 from core.layers.hands import hands_for
@@ -168,7 +168,7 @@ def _by_hand(
             state, slot = places.start(), -1
             for pass_ in stack:
                 slot = _slot(plan, pass_, slot) if plan else slot + 1
-                dose = np.array([scale.index(pass_.pressure, pass_.repeats)])
+                dose = np.array([scale.index(Dose(pass_.pressure, pass_.repeats, pass_.technique == "flick"))])
                 state = places.lay(state, slot, index[pass_.stick], dose)
             errors.append(places.errors(state)[:, 0])
             labs.append(places.labs(state))
@@ -256,6 +256,7 @@ def bench_fields() -> None:
         _bench_maps(*old, layers, least_mm2)
     for face in (*FACES, "senna-rue"):
         _bench_maps(face, "demo/references", 6, 30.0)
+    _bench_maps(*old, 4, 30.0, "marker")
     for layers in (3, 4, 6):
         plan, seen = _plans(*old).of(layers), _seen(*old)
         ground = ground_of(seen, 0, head_scale(seen, 0))
@@ -269,9 +270,9 @@ def bench_fields() -> None:
         )
 
 
-def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> None:
-    tray = laid_out("pencil")
-    plan = _plans(picture, folder).of(layers)
+def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium: str = "pencil") -> None:
+    tray = laid_out(medium)
+    plan = _plans(picture, folder, medium).of(layers)
     image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
     seen = _seen(picture, folder)
     start = time.process_time()
@@ -284,7 +285,7 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> Non
     large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)
     large.after(more)
     print(
-        f"maps of {picture}, {len(plan.layers)} layers, three doses, areas of {least_mm2:.0f} mm²: ΔE00 "
+        f"{medium} maps of {picture}, {len(plan.layers)} layers, three doses, areas of {least_mm2:.0f} mm²: ΔE00 "
         f"{drawn.mean():.2f} (p90 {np.percentile(drawn, 90):.2f}), any dose anywhere {free.mean():.2f} "
         f"(ratio {drawn.mean() / free.mean():.2f}); {took:.1f} s at 480 px, {time.process_time() - start:.1f} s "
         f"more at {max(large.ground.mask.shape)} px"
@@ -292,10 +293,10 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float) -> Non
 
 
 @cache
-def _plans(picture: str, folder: str) -> Plans:
+def _plans(picture: str, folder: str, medium: str = "pencil") -> Plans:
     seen = _seen(picture, folder)
     skin = skin_colours(ground_of(seen, 0, head_scale(seen, 0)))
-    return planned(laid_out("pencil"), spots_of(picture, folder), skin)[0].plans()
+    return planned(laid_out(medium), spots_of(picture, folder), skin)[0].plans()
 
 
 @cache

@@ -78,7 +78,7 @@ class FileLayer:
 
 def read_plan(data: bytes) -> tuple[FileLayer, ...]:
     """What `plan --layers` writes: `{"figures":[{"figure","layers":[{"stick","technique","levels":[{"spot","pressure",
-    "repeats"}]}]}]}`, layers in working order. Raises InputError naming the layer and field."""
+    "repeats","flicked"}]}]}]}`, layers in working order. Raises InputError naming the layer and field."""
     layers = []
     for i, figure in enumerate(_rows(data, "figures", LIMITS.figures)):
         whose = _text(figure, "figure", f"figures[{i}]", "")
@@ -105,7 +105,12 @@ def _levels(row: dict[str, Any], where: str) -> dict[int, Pass]:
             raise InputError("bad_field", f"There is no spot {spot:g}.", "Count spots from 0.", f"{here}.spot")
         if repeats != int(repeats):
             raise InputError("bad_repeats", f"{repeats:g} is no whole number.", "Use 1 to 3.", f"{here}.repeats")
-        levels[int(spot)] = Pass(stick, _text(level, "pressure", here, "light"), int(repeats), technique)
+        flicked = level.get("flicked", False)
+        if not isinstance(flicked, bool):
+            raise InputError("bad_field", "flicked is neither true nor false.", "Use one of them.", f"{here}.flicked")
+        levels[int(spot)] = Pass(
+            stick, _text(level, "pressure", here, "light"), int(repeats), "flick" if flicked else technique
+        )
     return levels
 
 

@@ -9,10 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
+from core.optics.marker import FLICKED
 from core.optics.media import get_medium
 from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
 
 _TRIED = (("light", 1), ("light", 3), ("medium", 2))
+HEAVY = PRESSURES.index("heavy")
 NONE = 0
 """The dose that leaves a place free; it comes first in every scale."""
 MOST_STROKES = MAX_REPEATS + 1
@@ -21,10 +23,12 @@ MOST_STROKES = MAX_REPEATS + 1
 
 @dataclass(frozen=True, slots=True)
 class Dose:
-    """How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3."""
+    """How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3. flicked: a loose coat of
+    ink that covers half of what lies beneath."""
 
     pressure: str
     repeats: int
+    flicked: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -41,21 +45,25 @@ class Scale:
     hard: NDArray[np.intp]
     tried: tuple[int, ...]
 
-    def index(self, pressure: str, repeats: int) -> int:
-        """The place of a dose in the scale."""
-        return self.doses.index(Dose(pressure, repeats)) + 1
+    def index(self, dose: Dose | None) -> int:
+        """The place of a dose in the scale. Raises ValueError if it is none of the medium's."""
+        return NONE if dose is None else self.doses.index(dose) + 1
 
 
 @cache
 def scale_of(medium_id: str) -> Scale:
     """The doses of a medium. Raises InputError (`unknown_medium`)."""
     medium = get_medium(medium_id)
+    ink = medium.lies == "ink"
     doses = tuple(Dose(pressure, n) for pressure in medium.pressures for n in range(1, MAX_REPEATS + 1))
+    if ink:
+        doses = (Dose(doses[0].pressure, 1, flicked=True), *doses)
     hard = np.array([-1, *(PRESSURES.index(dose.pressure) for dose in doses)])
-    pressure = np.where(hard < 0, 0.0, 1.0 if medium.lies == "ink" else np.array(HOW_HARD)[hard])
+    covered = np.array([0.0, *(FLICKED if dose.flicked else 1.0 for dose in doses)])
+    pressure = covered if ink else np.where(hard < 0, 0.0, np.array(HOW_HARD)[hard])
     times = np.array([0, *(dose.repeats for dose in doses)])
     for part in (hard, pressure, times):
         part.flags.writeable = False
     tried = [dose for dose in _TRIED if Dose(*dose) in doses]
-    few = [Dose(*dose) for dose in tried] if len(tried) == len(_TRIED) else doses[:MAX_REPEATS]
+    few = [Dose(*dose) for dose in tried] if len(tried) == len(_TRIED) else doses[ink:]
     return Scale(doses, pressure, times, hard, tuple(doses.index(dose) + 1 for dose in few))

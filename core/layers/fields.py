@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, xyz_to_lab
 from core.layers.combos import Combos
-from core.layers.doses import NONE, Dose, Scale
+from core.layers.doses import HEAVY, NONE, Dose, Scale
 from core.layers.drawable import Flags, blurred, bordered, enlarged, without_flecks
 from core.layers.forward import Places, worsening
 from core.layers.frame import Frame
@@ -246,7 +246,7 @@ class Fields:
                     laid = self._lay(laid, above, here[:, above])
                 off = np.einsum("pi,pij->pj", self._labs(laid) - labs[part], forms[part])
                 cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
-                hard = self.scale.hard[dose] == 2
+                hard = self.scale.hard[dose] == HEAVY
                 wrong = (later & hard) | (heavy_below & (dose != NONE)) if self.rising else np.zeros(len(here), bool)
                 wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
                 costs[part, column] = cost + _FORBIDDEN * wrong
@@ -255,7 +255,7 @@ class Fields:
     @property
     def rising(self) -> bool:
         """Whether heavy pressure is for where nothing comes after."""
-        return len(self.scale.doses) > MAX_REPEATS and any(layer.hardest < 2 for layer in self.layers)
+        return bool(self.scale.hard.max() == HEAVY) and any(layer.hardest < HEAVY for layer in self.layers)
 
     def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
         limit = self.layers[layer].out_of_lights
@@ -316,7 +316,7 @@ def restored(ground: Ground, scale: Scale, levels: Levels, doses: Sequence[Seque
     guide = _guide_of(part)
     amounts = np.zeros((len(levels), MAX_REPEATS, *ground.mask.shape), dtype=np.float32)
     for layer, its in enumerate(doses):
-        some = [NONE, *(scale.index(dose.pressure, dose.repeats) for dose in its)]
+        some = [NONE, *(scale.index(dose) for dose in its)]
         amounts[layer][:, rows, columns] = _faded(guide, part, strokes[some], levels[layer][rows, columns])
     return Maps(levels, tuple(map(tuple, doses)), amounts)
 

@@ -70,10 +70,13 @@ class Places:
         roots, bare = self.box.blank()
         return State(np.repeat(roots, self.rows, axis=0), np.full(self.rows, float(bare)))
 
-    def lay(self, state: State, slot: int, stick: int, doses: Doses, technique: str = "lay") -> State:
+    def lay(
+        self, state: State, slot: int, stick: int, doses: Doses, technique: str = "lay", before: Doses | int = 0
+    ) -> State:
         """The state after one layer. doses: one for each place (m,), or for each row of k times all rows (k · rows,).
 
-        slot: which column of the hands' is the layer's.
+        slot: which column of the hands' is the layer's. before: how many coats of this stick lie there already, which
+        ink remembers; one number, or one for each place (m,).
         """
         if not doses.any():
             return state
@@ -94,6 +97,7 @@ class Places:
             np.maximum(strokes, 1),
             technique,
             hand=film_and_cover,
+            before=before[self.place[row]] if isinstance(before, np.ndarray) else before,
         )
         if len(on) == len(by_row):
             return State(roots, filled)

@@ -46,7 +46,9 @@ class Plan:
         """The recipe of one place: its part of every layer that lies there."""
         laid = [(layer, layer.levels[place]) for layer in self.layers]
         return tuple(
-            Pass(layer.stick, dose.pressure, dose.repeats, layer.technique) for layer, dose in laid if dose is not None
+            Pass(layer.stick, dose.pressure, dose.repeats, "flick" if dose.flicked else layer.technique)
+            for layer, dose in laid
+            if dose is not None
         )
 
     @property

@@ -10,12 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.layers.doses import NONE, Scale
+from core.layers.doses import HEAVY, NONE, Scale
 from core.layers.draft import Draft
 from core.layers.forward import Doses, Places, State
 from core.layers.frame import Flags, Frame
 from core.layers.hands import hands_for
-from core.optics.medium import PRESSURES, Box
+from core.optics.medium import Box
 
 PLACE_COST = 0.04
 """What each layer over each place costs: time, tooth, and one more thing to go wrong."""
@@ -401,6 +401,3 @@ def _by_area(areas: Floats, off: Floats, on: Floats) -> Floats:
     inside = np.minimum(np.minimum(on, off + SCATTER_COST), 1e4)
     outside = np.minimum(np.minimum(off, on + SCATTER_COST), 1e4)
     return np.asarray(areas @ (inside - outside) + outside.sum(axis=0))
-
-
-HEAVY = PRESSURES.index("heavy")

@@ -19,6 +19,8 @@ from core.optics.support import WHITE_PAPER, Support
 FLOOR = 0.02
 COATS = np.array([0.0, 1.0, 1.45, 1.70, 1.82, 1.88])
 """Dye of one, two … coats of the same marker, in first coats."""
+FLICKED = 0.5
+"""The part of a patch that a loose, flicked coat covers."""
 PUSHED, PUSHED_BY_BLENDER = 0.28, 0.45
 """The part of the ink already there that a marker, or a colourless blender, worked in wet pushes away."""
 _FAINTEST = 1e-4
@@ -83,7 +85,7 @@ class MarkerBox:
         coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
-        self._steps = np.diff(COATS)
+        self._steps = np.append(np.diff(COATS), 0.0)
         self._push = np.array([PUSHED_BY_BLENDER if stick.colourless else PUSHED for stick in sticks])
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
 
@@ -105,7 +107,8 @@ class MarkerBox:
         stick = self._index[pass_.stick]
         for repeat in range(pass_.repeats):
             pushed = self._push[stick] if pass_.technique == "wet" and repeat == 0 else 0.0
-            state = self._coat(state, stick, pushed, hand)
+            part = FLICKED if pass_.technique == "flick" else 1.0
+            state = self._coat(state, stick, pushed, part, hand)
         return state
 
     def reflectance(self, state: MarkerState) -> Floats:
@@ -117,15 +120,15 @@ class MarkerBox:
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.clip(1.0 - filled / self.support.coats, 0.0, 1.0))
 
-    def _coat(self, state: MarkerState, stick: int, pushed: float, hand: Hand) -> MarkerState:
+    def _coat(self, state: MarkerState, stick: int, pushed: float, part: float, hand: Hand) -> MarkerState:
         count = state.coats[stick]
-        step = self._steps[count] if count < len(self._steps) else 0.0
+        step = self._steps[min(count, len(self._steps) - 1)]
         added = step * self._strength(state.soaked) * hand.thickness * self.dye[stick] - pushed * state.ink
         return MarkerState(
             ground=state.ground,
-            ink=self._paper.coated(state.ink, added, np.minimum(hand.coverage * self._cover[stick], 1.0)),
+            ink=self._paper.coated(state.ink, added, np.minimum(part * hand.coverage * self._cover[stick], 1.0)),
             coats=(*state.coats[:stick], count + 1, *state.coats[stick + 1 :]),
-            soaked=state.soaked + 1,
+            soaked=state.soaked + part,
             tooth=state.tooth,
         )
 
@@ -177,18 +180,17 @@ class MarkerBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
-        before: int = 0,
+        before: Any = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         """A coat that covers a part of the patch is a flicked one; each coat counts as one more of its stick."""
         ink, filled = roots.copy(), filled.copy()
         for number in range(int(times.max(initial=0))):
             on = np.flatnonzero(times > number)
             its, which = hand.of(on), stick[on] if np.ndim(stick) else stick
-            strength = (
-                self._steps[min(before + number, len(self._steps) - 1)] * self._strength(filled[on]) * its.thickness
-            )
-            added = (strength[:, None] * self.dye[which]).astype(np.float32)
-            if technique == "wet" and before + number == 0:
+            coats = (before[on] if np.ndim(before) else before) + number
+            step = self._steps[np.minimum(coats, len(self._steps) - 1)]
+            added = ((step * self._strength(filled[on]) * its.thickness)[:, None] * self.dye[which]).astype(np.float32)
+            if technique == "wet" and number == 0 and (np.ndim(before) or before == 0):
                 added -= np.float32(self._push[which, None]) * ink[on]
             part = np.minimum(pressure[on] * self._cover[which] * its.coverage, 1.0)
             ink[on] = self._paper.coated(ink[on], added, part[:, None].astype(np.float32))
@@ -211,12 +213,12 @@ class MarkerBox:
 
 
 class Marker:
-    """Alcohol marker: coats laid dry on dry, or worked in wet."""
+    """Alcohol marker: coats laid dry on dry, flicked loosely, or worked in wet."""
 
     id = "marker"
     name = "Alcohol marker"
     word = "marker"
-    techniques: tuple[str, ...] = ("lay", "wet")
+    techniques: tuple[str, ...] = ("lay", "wet", "flick")
     pressures: tuple[str, ...] = ("light",)
     tools: dict[str, tuple[str, ...]] = {}
     lies = "ink"

@@ -155,13 +155,13 @@ class Box(Layered, Protocol):
         times: Any,
         technique: str = "lay",
         hand: Hand = STEADY,
-        before: int = 0,
+        before: Any = 0,
     ) -> tuple[Any, Floats]:
         """One stick (index) over g states, or one for each (g,): roots (g, …) and deposits (g,) after some strokes.
 
         pressure (g,): how hard, anything above 0 up to 1 (see HOW_HARD); what ink has instead is the part of the patch
         that a coat covers. times (g,): how many strokes, 1 or more. hand: one for all or one for each state (g,).
-        before: how many strokes of the stick have just been laid there, which ink remembers.
+        before: how many strokes of the stick lie there already, which ink remembers: one number, or one for each (g,).
         """  # fmt: skip
 
     def blank(self) -> tuple[Any, float]:

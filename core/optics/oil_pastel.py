@@ -147,7 +147,7 @@ class OilPastelBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
-        before: int = 0,
+        before: Any = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         roots, filled = roots.copy(), filled.copy()
         for number in range(int(times.max(initial=0))):

@@ -313,7 +313,7 @@ class PencilBox:
         times: NDArray[np.intp],
         technique: str = "lay",
         hand: Hand = STEADY,
-        before: int = 0,
+        before: Any = 0,
     ) -> tuple[NDArray[np.float32], Floats]:
         if len(filled) > 2 * _PLACES_AT_ONCE:
             parts = [slice(i, i + _PLACES_AT_ONCE) for i in range(0, len(filled), _PLACES_AT_ONCE)]

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.layers.doses import NONE, Dose, scale_of
+from core.layers.doses import Dose, scale_of
 from core.layers.forward import Places, State, worsening
 from core.layers.frame import Flags
 from core.layers.hands import hands_for
@@ -74,7 +74,11 @@ class Finishing:
             crisp = (*self._over(layers[:-1], _Ending("stump", "smudge"), beneath), layers[-1])
             tried = [rubbed, crisp]
         elif finish == "wet" and len(layers) > 1:
-            tried = [(*layers[:-1], replace(layers[-1], technique="wet"))]
+            levels = tuple(replace(dose, flicked=False) if dose else None for dose in layers[-1].levels)
+            wet = (*layers[:-1], replace(layers[-1], levels=levels, technique="wet"))
+            # What the wet coat washes out may be laid once more.
+            again = [self._laid_again(wet, layer) for layer in wet[:-1]]
+            tried = [wet, *again]
             for stick in self._blenders():
                 tried.append(self._over(layers, _Ending(stick, "wet"), self._may_end(layers)))
         return min(tried, key=self._cost) if tried else layers
@@ -103,15 +107,17 @@ class Finishing:
         state = places.start()
         masses: list[Floats] = []
         sticks: list[int] = []
+        coats = np.zeros((len(self._laid_out.box.sticks), places.count), dtype=np.intp)
         for slot, layer in enumerate(layers):
             if layer.technique in WORKED:
                 state = self._worked(
                     layer, slot, places, state, _columns(masses, places), np.array(sticks, dtype=np.intp)
                 )
                 continue
-            doses = np.array([places.scale.index(d.pressure, d.repeats) if d else NONE for d in layer.levels])
+            doses = np.array([places.scale.index(dose) for dose in layer.levels])
             (stick,) = self._laid_out.index([layer.stick])
-            laid = places.lay(state, slot, stick, doses, layer.technique)
+            laid = places.lay(state, slot, stick, doses, layer.technique, coats[stick])
+            coats[stick] += places.scale.times[doses]
             masses.append(laid.filled - state.filled)
             sticks.append(stick)
             state = laid
@@ -140,6 +146,19 @@ class Finishing:
         for layer in layers:
             laid += [level is not None for level in layer.levels]
         return np.asarray(self._open & (laid > 0) & (laid < self._laid_out.setup.max_passes))
+
+    def _laid_again(self, layers: Layers, under: Layer) -> Layers:
+        """The layers with one coat more of an under-layer, where the last of them may have washed it out."""
+        may, last = self._may_end(layers), layers[-1]
+        levels = tuple(
+            _ONCE["wet"] if here and dose and over else None
+            for here, dose, over in zip(may, under.levels, last.levels, strict=True)
+        )
+        where = np.array([level is not None for level in levels])
+        if not where.any():
+            return layers
+        more = Layer(under.stick, _ONCE["wet"], levels, self._areas.called(where))
+        return (*layers, more)
 
     def _over(self, layers: Layers, ending: _Ending, where: Flags) -> Layers:
         """The layers with one more over some places."""

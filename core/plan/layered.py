@@ -253,7 +253,7 @@ def draft_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> Draft:
         if layer.stick not in index:
             raise _without_its_stick(number, layer)
         try:
-            rows.append([scale.index(dose.pressure, dose.repeats) if dose else NONE for dose in layer.levels])
+            rows.append([scale.index(dose) for dose in layer.levels])
         except ValueError as error:
             raise InputError(
                 "bad_dose",
@@ -278,6 +278,13 @@ def check_layers(laid_out: LaidOutTray, layers: Sequence[Layer]) -> None:
                 "bad_technique",
                 f"Layer {number + 1} cannot be done that way with {layer.stick[:40]}.",
                 f"Use {', '.join(fitting)}. The layers are as they were.",
+                f"layers[{number}].technique",
+            )
+        if layer.technique != "lay" and any(dose.flicked for dose in layer.levels if dose):
+            raise InputError(
+                "bad_technique",
+                f"Layer {number + 1} cannot be flicked and worked in at once.",
+                "Lay it, or do not flick it. The layers are as they were.",
                 f"layers[{number}].technique",
             )
 

@@ -303,6 +303,10 @@ def test_a_plan_in_layers_is_written_and_read_again(capsys, tmp_path: Path) -> N
             '{"figures": [{"layers": [{"stick": "G01", "levels": [{"spot": 0, "repeats": 1.5}]}]}]}',
             "whole number",
         ),
+        (
+            '{"figures": [{"layers": [{"stick": "G01", "levels": [{"spot": 0, "flicked": "yes"}]}]}]}',
+            "levels[0].flicked: flicked is neither true nor false",
+        ),
     ],
 )
 def test_a_plan_that_cannot_be_read_is_refused_by_field(text: str, said: str, capsys, tmp_path: Path) -> None:

@@ -84,10 +84,11 @@ class PlannedRecipe:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """How hard a layer is laid at a spot, and how often."""
+    """How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it."""
 
     pressure: Choice
     repeats: Annotated[int, Interval(ge=1, le=MAX_REPEATS)]
+    flicked: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,11 +108,10 @@ class PlannedLayer:
     def at(self, spot: str) -> PlannedPass | None:
         """Its part of a spot's recipe."""
         level = self.levels.get(spot)
-        return (
-            None
-            if level is None
-            else PlannedPass(self.stick, level.pressure, level.repeats, self.technique, self.id, self.locked)
-        )
+        if level is None:
+            return None
+        technique = "flick" if level.flicked else self.technique
+        return PlannedPass(self.stick, level.pressure, level.repeats, technique, self.id, self.locked)
 
 
 @dataclass(frozen=True, slots=True)

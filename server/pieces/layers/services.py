@@ -70,7 +70,8 @@ class PlannedFigure:
 
 def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
     levels = tuple(
-        None if (level := row.levels.get(spot.id)) is None else Dose(level.pressure, level.repeats) for spot in spots
+        Dose(level.pressure, level.repeats, level.flicked) if (level := row.levels.get(spot.id)) else None
+        for spot in spots
     )
     most = max((level for level in levels if level), key=lambda dose: dose.repeats, default=_LIGHTLY)
     return Layer(row.stick, most, levels, "", row.technique, row.id)
@@ -166,12 +167,16 @@ def _rows(plan: Plan, figure: PlannedFigure) -> Rows:
 
 def _row(layer: Layer, spots: Sequence[Spot], held: PlannedLayer | None = None) -> PlannedLayer:
     levels: dict[str, Level | None] = {
-        spot.id: Level(dose.pressure, dose.repeats) for spot, dose in zip(spots, layer.levels, strict=True) if dose
+        spot.id: _level(dose) for spot, dose in zip(spots, layer.levels, strict=True) if dose
     }
     if held:
         # It may lie over another figure too.
         return replace(held, levels=levels)
     return PlannedLayer(layer.id or uuid.uuid4().hex[:12], layer.stick, levels, layer.technique)
+
+
+def _level(dose: Dose) -> Level:
+    return Level(dose.pressure, dose.repeats, dose.flicked)
 
 
 def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
@@ -198,9 +203,7 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
 def _said(plan: Plan, figure: PlannedFigure) -> SaidPlan:
     held = {row.id: row for row in figure.rows}
     layers = tuple(
-        SaidLayer(
-            _row(layer, figure.spots, held.get(layer.id)), Level(layer.most.pressure, layer.most.repeats), layer.area
-        )
+        SaidLayer(_row(layer, figure.spots, held.get(layer.id)), _level(layer.most), layer.area)
         for layer in plan.layers
     )
     return SaidPlan(layers, plan.expected)

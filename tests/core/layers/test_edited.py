@@ -9,6 +9,7 @@ from core.colour.difference import ciede2000
 from core.errors import InputError
 from core.layers.doses import Dose
 from core.layers.plan import Layer, Plan
+from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.edited import Edited
@@ -133,3 +134,20 @@ def test_layers_that_cannot_be_are_named(laid_out: LaidOutTray, plan: Plan, big_
     with pytest.raises(InputError) as caught:
         Planning(few(big_range, setup=Setup(banned=(plan.layers[0].stick,))), FACE, kept=plan.layers[:1])
     assert caught.value.code == "layer_without_its_stick"
+
+
+def test_a_loose_coat_is_laid_dry_and_of_ink_alone() -> None:
+    flicked = (Dose("light", 1, flicked=True),) * len(FACE)
+    markers = lay_out(a_range("breakwater-60"), Setup("marker", "marker-card", "light_to_dark"))
+    layer = Layer("B023", flicked[0], flicked, "", id="one")
+    plan = Edited(markers, FACE, (layer,)).plan()
+    assert plan.passes_at(0) == (Pass("B023", "light", 1, "flick"),)
+    seen = np.array([colours_after(markers.kit, plan.passes_at(i))[-1] for i in range(len(FACE))])
+    off = ciede2000(np.array([spot.lab for spot in FACE]), seen)
+    assert plan.expected.planned == pytest.approx(off.mean(), abs=0.05)
+    with pytest.raises(InputError, match="flicked and worked in at once"):
+        Edited(markers, FACE, (replace(layer, technique="wet"),))
+    pastels = lay_out(a_range("quay-chalk-48"), Setup("pastel", "warm-grey", "pastel_dark_to_light"))
+    with pytest.raises(InputError) as caught:
+        Edited(pastels, FACE, (replace(layer, stick="Q52"),))
+    assert (caught.value.code, caught.value.field) == ("bad_dose", "layers[0].levels")

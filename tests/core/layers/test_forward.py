@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from core.colour.difference import ciede2000
-from core.layers.doses import NONE, scale_of
+from core.layers.doses import NONE, Dose, scale_of
 from core.layers.forward import Places
 from core.layers.hands import hands_for
 from core.optics.media import MEDIA, get_medium
@@ -46,7 +46,8 @@ def test_the_steady_hand_lays_what_the_exact_model_does(medium: str) -> None:
         state = places.lay(state, slot, list(SWATCHES).index(code), np.array(doses))
     for place, seen in enumerate(places.labs(state)[:3]):
         laid = [(code, scale.doses[doses[place] - 1]) for code, doses in layers if doses[place] != NONE]
-        exact = colours_after(box, [Pass(code, dose.pressure, dose.repeats) for code, dose in laid])[-1]
+        passes = [Pass(code, d.pressure, d.repeats, "flick" if d.flicked else "lay") for code, d in laid]
+        exact = colours_after(box, passes)[-1]
         assert np.allclose(seen, exact, atol=0.15)
         assert places.errors(state)[0, place] == pytest.approx(float(ciede2000(TARGETS[place], exact)), abs=0.15)
 
@@ -68,13 +69,24 @@ def test_a_heavy_hand_is_one_that_the_exact_model_knows() -> None:
     box, scale = box_of("pencil"), scale_of("pencil")
     hands = hands_for(1, 6)
     places = Places(box, scale, TARGETS[:1], hands)
-    dose = scale.index("medium", 2)
+    dose = scale.index(Dose("medium", 2))
     seen = places.labs(places.lay(places.start(), 4, 6, np.array([dose])))
     for number, lab in enumerate(seen):
         hand = Hand(float(hands.film[number, 4]), float(hands.cover[number, 4]))
         times = 2 + int(hands.slips[number, 4, 0])
         passes = [Pass("terracotta", "medium", times)]
         assert np.allclose(lab, colours_after(box, passes, hand)[-1], atol=0.15)
+
+
+def test_a_marker_laid_again_remembers_its_coats() -> None:
+    box, scale = box_of("marker"), scale_of("marker")
+    places = Places(box, scale, TARGETS[:1], hands_for(1, 0))
+    under, over, once = 3, 6, np.array([scale.index(Dose("light", 2))])
+    state = places.lay(places.lay(places.start(), 0, under, once), 1, over, once, "wet")
+    state = places.lay(state, 2, under, once, before=np.array([2]))
+    code, top = (list(SWATCHES)[number] for number in (under, over))
+    passes = [Pass(code, "light", 2), Pass(top, "light", 2, "wet"), Pass(code, "light", 2)]
+    assert np.allclose(places.labs(state)[0], colours_after(box, passes)[-1], atol=0.15)
 
 
 def test_the_coarse_box_is_near_enough_to_compare_by() -> None:

@@ -197,7 +197,7 @@ def test_a_plan_ends_as_the_artist_wants_and_says_what_that_gives(school: str, f
     for spot, stack in zip(spots, stacks_of, strict=True):
         techniques = [pass_.technique for pass_ in stack]
         rule("7c", len(stack) <= setup.max_passes, spot.name)
-        rule("7c", spot.role != "highlight" or set(techniques) <= {"lay"} | {"wet"} - {finish}, spot.name)
+        rule("7c", spot.role != "highlight" or set(techniques) <= {"lay", "flick"}, spot.name)
         if finish == "burnish" and "burnish" in techniques:
             burnisher = next(stick for stick in some if stick.code == stack[-1].stick)
             rule("7a", techniques.index("burnish") == len(stack) - 1, spot.name)

@@ -59,6 +59,13 @@ def test_dyes_are_clear_filters_at_one_end_and_saturate_towards_the_other(one: s
     assert (light_left(one, other, m=1) <= np.minimum(light_left(one, m=1), light_left(other, m=1)) + 1e-9).all()
 
 
+def test_a_flicked_coat_is_half_paper_and_half_coat_to_the_eye() -> None:
+    # Reflectances average by area where strokes are too fine to be seen (Murray 1936, Davies 1936: halftones).
+    bare, full = BOX.reflectance(BOX.start()), BOX.reflectance(BOX.apply(BOX.start(), Pass("umber")))
+    flicked = BOX.reflectance(BOX.apply(BOX.start(), Pass("umber", technique="flick")))
+    assert np.allclose(flicked, (bare + full) / 2, atol=2e-3)
+
+
 def test_a_thin_card_is_full_before_a_heavy_one() -> None:
     coats = [Pass(code) for code in ("peach", "pink", "ochre", "terracotta", "sienna", "brown")]
     rooms = {paper: tooth_left_after(box_on(paper), coats)[-1] for paper in ("thin-card", "marker-card")}

@@ -120,7 +120,7 @@ def test_a_change_of_one_level_is_a_change_of_one_part_and_is_foreseen_at_once(
 ) -> None:
     layer = planned["document"]["layers"][0]
     spot_id = next(key for key, level in layer["levels"].items() if level)
-    other = {"pressure": "light", "repeats": 3 if layer["levels"][spot_id]["repeats"] < 3 else 1}
+    other = {"pressure": "light", "repeats": 3 if layer["levels"][spot_id]["repeats"] < 3 else 1, "flicked": False}
     levels = layer["levels"] | {spot_id: other}
     body = {"version": planned["version"], "changes": {f"layers/{layer['id']}/levels": levels}, "known": ""}
     answer = client.patch(f"/api/pieces/{planned['id']}", body, format="json")

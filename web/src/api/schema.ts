@@ -1028,10 +1028,15 @@ export interface components {
             surroundings: components["schemas"]["SurroundingRequest"][];
             layers: components["schemas"]["PlannedLayerRequest"][];
         };
-        /** @description How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3. */
+        /**
+         * @description How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3. flicked: a loose coat of
+         *     ink that covers half of what lies beneath.
+         */
         Dose: {
             pressure: string;
             repeats: number;
+            /** @default false */
+            flicked: boolean;
         };
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
@@ -1274,15 +1279,19 @@ export interface components {
             pick_ups: number;
             fewest: number;
         };
-        /** @description How hard a layer is laid at a spot, and how often. */
+        /** @description How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it. */
         Level: {
             pressure: string;
             repeats: number;
+            /** @default false */
+            flicked: boolean;
         };
-        /** @description How hard a layer is laid at a spot, and how often. */
+        /** @description How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it. */
         LevelRequest: {
             pressure: string;
             repeats: number;
+            /** @default false */
+            flicked?: boolean;
         };
         /** @description Where the light comes from: 0 from the right, 90 from above. */
         Light: {

@@ -24,6 +24,8 @@ _UNSTEADY = np.exp(_SWAY * np.array([[1, 1, 1], [1, -1, -1], [-1, 1, -1], [-1, -
 """Four hands, each heavy in some layers and light in others: all pairs of three layers meet in all four ways."""
 _SHORTLISTED = 8
 """How many sticks, the best under a steady hand, are tried under those four."""
+_KINDS = 4
+"""How many kinds of what lies beneath are told apart."""
 _NEVER = 1e4
 _WORTHWHILE = 1e-6
 
@@ -69,6 +71,8 @@ class Combos:
         self._at_hand = at_hand
         self._films = _UNSTEADY if unsteady else _STEADY
         self.box, self.scale = places.box, places.scale
+        self._beginnings = places.beginnings(_KINDS)
+        self._back = np.argsort(np.concatenate([its for _, its in self._beginnings]), kind="stable")
         self._place_cost, self._stick_costs = place_cost, stick_costs
         self._doses = self.scale.tried
         self._seen_at = np.full(len(stick_costs), np.inf)
@@ -158,15 +162,17 @@ class Combos:
 
         films (h, 3): factors on film of each of h hands, by layer. must: only stacks with a candidate in them.
         """
-        state, used, firm = self._stacks(layered, films, must)
-        hands, many, rows = len(films), len(layered.candidates), len(used)
-        costs = self.places.costs_of_labs(self.places.labs(state)).reshape(-1, many, hands, rows)
-        costs = costs.mean(axis=2) if hands > 1 else costs[:, :, 0]
+        hands, many, parts = len(films), len(layered.candidates), []
+        for begun, places in self._beginnings:
+            state, used, firm = self._stacks(layered, films, must, begun)
+            part = self.places.costs_of_labs(self.places.labs(state), places).reshape(len(places), many, hands, -1)
+            part = part.mean(axis=2) if hands > 1 else part[:, :, 0]
+            part[:, ~firm.reshape(many, hands, -1).all(axis=1)] = _NEVER
+            parts.append(part)
+        costs = parts[0] if len(parts) == 1 else np.concatenate(parts)[self._back]
         laid = used != NONE
         costs += self._place_cost * laid.sum(axis=1, dtype=np.float32)
-        forbidden = ~firm.reshape(many, hands, rows).all(axis=1)
-        forbidden |= self._clashes(layered, laid)
-        costs[:, forbidden] = _NEVER
+        costs[:, self._clashes(layered, laid)] = _NEVER
         for place, one in enumerate(self._misplaced(layered, laid)):
             if one is not None:
                 costs[place][one] = _NEVER
@@ -197,17 +203,16 @@ class Combos:
             mine = ~may_lie[layered.candidates][:, None] & its
             yield wrong | begins | mine | (~may_begin[layered.candidates][:, None] & (first == layered.at))
 
-    def _stacks(self, layered: _Layered, films: Floats, must: bool) -> tuple[State, Indices, Flags]:
-        """All stacks: states (k · h · r), doses (r, n), and whether each layer found tooth (k · h, r).
+    def _stacks(
+        self, layered: _Layered, films: Floats, must: bool, begun: State
+    ) -> tuple[State, Indices, Flags]:
+        """All stacks on what is there to begin with (one row): states (k · h · r), doses (r, n), and whether each layer found tooth (k · h, r).
 
         Every layer multiplies what is there: without it, and with each of its doses.
         """
         many, hands = len(layered.candidates), len(films)
-        roots, bare = self.box.blank()
-        roots, filled = (
-            np.broadcast_to(roots[None], (many * hands, 1, roots.shape[1])),
-            np.full((many * hands, 1), bare),
-        )
+        roots = np.broadcast_to(begun.roots[None], (many * hands, 1, begun.roots.shape[1]))
+        filled = np.full((many * hands, 1), float(begun.filled[0]))
         used, firm = np.zeros((1, len(layered)), dtype=np.intp), np.ones((many * hands, 1), dtype=bool)
         film = np.tile(films, (many, 1))
         rest = iter(layered.sticks)

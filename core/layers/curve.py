@@ -59,7 +59,7 @@ class Curve:
             self.keep(self._kept)
         if not self.best and self._kept is None:
             return
-        draft = self._kept or self.best[max(self.best)][1]
+        draft = self.best[max(self.best)][1] if self._kept is None else self._kept
         while len(draft) < most:
             longer = search.grown(draft)
             if longer is None:

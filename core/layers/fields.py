@@ -304,7 +304,7 @@ def _anything(places: int, sticks: int) -> Frame:
     none, nothing = np.zeros(places, dtype=bool), np.zeros(sticks)
     return Frame(
         may_lie=every, may_begin=every, follow=np.ones((sticks, sticks), dtype=bool), begins=False, rising=False,
-        first_hardest=2, breath=none, most_passes=sticks, least_tooth=0.0, price=nothing,
+        first_hardest=2, breath=none, most_passes=np.full(places, sticks), least_tooth=0.0, price=nothing,
         must=nothing.astype(bool), most_sticks=sticks,
     )  # fmt: skip
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, xyz_to_lab
 from core.layers.doses import MOST_STROKES, Scale
 from core.layers.hands import Hands
-from core.optics.medium import Box, Hand
+from core.optics.medium import Box, Ground, Hand
 from core.optics.spectra import COARSE_WEIGHTS, WEIGHTS
 from core.recipe.cost import CHOOSING_K_L
 from core.recipe.pool import forms_at
@@ -55,8 +56,9 @@ def worsening(distance: Floats) -> Floats:
 class Places:
     """Places with their targets (m, 3) in CIELAB, each under all hands: rows in the order of hands, then of places."""
 
-    def __init__(self, box: Box, scale: Scale, targets: Floats, hands: Hands) -> None:
-        self.box, self.scale, self.hands = box, scale, hands
+    def __init__(self, box: Box, scale: Scale, targets: Floats, hands: Hands, bed: Ground | None = None) -> None:
+        """bed: what another medium has left at each place, reflectance (m, 31) and tooth (m,); else bare paper."""
+        self.box, self.scale, self.hands, self.bed = box, scale, hands, bed
         self.targets = np.asarray(targets, dtype=float).reshape(-1, 3)
         self.count, self.rows = len(self.targets), len(hands) * len(self.targets)
         self.place = np.tile(np.arange(self.count), len(hands))
@@ -66,9 +68,26 @@ class Places:
         self._forms, self._origin = forms.astype(np.float32), self.targets.astype(np.float32)
 
     def start(self) -> State:
-        """The bare paper at every row."""
+        """The bare paper at every row, or what another medium has left there."""
+        if self.bed:
+            return State(*self.box.over(self.bed.reflectance[self.place], self.bed.tooth[self.place]))
         roots, bare = self.box.blank()
         return State(np.repeat(roots, self.rows, axis=0), np.full(self.rows, float(bare)))
+
+    def beginnings(self, most: int) -> list[tuple[State, NDArray[np.intp]]]:
+        """What is there to begin with, in so many kinds at most: one row for each, and the places (indices) of it."""
+        every = np.arange(self.count)
+        begun = self.start().at(every)
+        if not self.bed:
+            return [(begun.at(every[:1]), every)]
+        lightness = self.labs(begun)[:, 0]
+        edges = np.unique(np.quantile(lightness, np.linspace(0, 1, most + 1)[1:-1]))
+        kinds = np.searchsorted(edges, lightness, side="right")
+        found = [np.flatnonzero(kinds == kind) for kind in np.unique(kinds)]
+        return [
+            (State(begun.roots[its].mean(axis=0, keepdims=True), begun.filled[its].mean(keepdims=True)), its)
+            for its in found
+        ]
 
     def lay(
         self, state: State, slot: int, stick: int, doses: Doses, technique: str = "lay", before: Doses | int = 0
@@ -146,11 +165,12 @@ class Places:
         distance = np.sqrt(np.square(moved).sum(axis=2)).T.reshape(-1, len(self.hands), self.count)
         return np.asarray(worsening(distance).mean(axis=1), dtype=float)
 
-    def costs_of_labs(self, labs: NDArray[np.float32]) -> NDArray[np.float32]:
-        """(m, n): what colours (n, 3) would cost at every place."""
-        costs = np.empty((self.count, len(labs)), dtype=np.float32)
-        every = np.ascontiguousarray(self._forms.transpose(1, 0, 2)).reshape(3, -1)
-        origin = np.einsum("mi,mij->mj", self._origin, self._forms).ravel()
+    def costs_of_labs(self, labs: NDArray[np.float32], places: Any = slice(None)) -> NDArray[np.float32]:
+        """(m, n): what colours (n, 3) would cost at every place, or at these (indices)."""
+        forms = self._forms[places]
+        costs = np.empty((len(forms), len(labs)), dtype=np.float32)
+        every = np.ascontiguousarray(forms.transpose(1, 0, 2)).reshape(3, -1)
+        origin = np.einsum("mi,mij->mj", self._origin[places], forms).ravel()
         for i in range(0, len(labs), _AT_ONCE):
             off = labs[i : i + _AT_ONCE] @ every
             off -= origin

@@ -21,7 +21,7 @@ class Frame:
     j lie over i? begins: whether the first layer is a base over everything but `breath`. rising: whether pressure must
     not fall from layer to layer, and is heavy only where nothing comes after it, in one of the last two layers.
     first_hardest: the hardest pressure (index) of what lies first at a place. breath
-    (m,): places that get one light stroke at most, last of all. most_passes: the most layers over one place.
+    (m,): places that get one light stroke at most, last of all. most_passes (m,): the most layers over each place.
     least_tooth: what each layer must find free, 0–1. price (n,): what a layer of each stick costs besides. must (n,):
     sticks that must be in it. most_sticks: how many there may be.
     """
@@ -33,7 +33,7 @@ class Frame:
     rising: bool
     first_hardest: int
     breath: Flags
-    most_passes: int
+    most_passes: NDArray[np.intp]
     least_tooth: float
     price: Floats
     must: Flags
@@ -46,6 +46,7 @@ class Frame:
             may_lie=np.tile(self.may_lie, (count, 1)),
             may_begin=np.tile(self.may_begin, (count, 1)),
             breath=np.tile(self.breath, count),
+            most_passes=np.tile(self.most_passes, count),
         )
 
     def may_be_heavy(self, j: int, layers: int) -> bool:

@@ -6,6 +6,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, lab_to_lch
 from core.layers.frame import Flags, Frame
@@ -26,13 +27,14 @@ _PLACES_A_LAYER = 4.0
 @dataclass(frozen=True, slots=True)
 class Wishes:
     """What an artist asks of a plan besides the school. black: a policy; reserve: highlights stay paper; must: sticks
-    (indices) that must be in it; most_sticks: how many there may be, 0 for any; most_passes: over one place."""
+    (indices) that must be in it; most_sticks: how many there may be, 0 for any; most_passes: over one place, or over
+    each (m,)."""
 
     black: str = "last"
     reserve: bool = False
     must: Collection[int] = ()
     most_sticks: int = 0
-    most_passes: int = 4
+    most_passes: int | NDArray[np.intp] = 4
 
 
 def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, wishes: Wishes) -> Frame:
@@ -64,7 +66,7 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
         rising=get_medium(method.medium).lies == "film",
         first_hardest=max(PRESSURES.index(word) for word in method.first_pressures),
         breath=breath,
-        most_passes=wishes.most_passes,
+        most_passes=np.broadcast_to(wishes.most_passes, m),
         least_tooth=LEAST_TOOTH,
         price=price,
         must=must,

@@ -15,7 +15,7 @@ from core.layers.draft import Draft
 from core.layers.forward import Doses, Places, State
 from core.layers.frame import Flags, Frame
 from core.layers.hands import hands_for
-from core.optics.medium import Box
+from core.optics.medium import Box, Ground
 
 PLACE_COST = 0.04
 """What each layer over each place costs: time, tooth, and one more thing to go wrong."""
@@ -57,12 +57,14 @@ class Search:
         at_hand: frozenset[int] = frozenset(),
         hands: int = _HANDS,
         locked: frozenset[int] = frozenset(),
+        bed: Ground | None = None,
     ) -> None:
         """areas (v, m): the natural areas; none if areas do not count. at_hand: sticks (indices) that the piece needs
-        anyway. hands: how many besides the steady one. locked: slots of layers that stay as they are."""
-        self.box, self.scale, self.frame = box, scale, frame
-        self.steady = Places(box, scale, targets, hands_for(len(targets), 0))
-        self.places = Places(box, scale, targets, hands_for(len(targets), hands))
+        anyway. hands: how many besides the steady one. locked: slots of layers that stay as they are. bed: what another
+        medium has left at each place."""
+        self.box, self.scale, self.frame, self.bed = box, scale, frame, bed
+        self.steady = Places(box, scale, targets, hands_for(len(targets), 0), bed)
+        self.places = Places(box, scale, targets, hands_for(len(targets), hands), bed)
         self.m = self.places.count
         self._areas = areas.astype(float)
         self.at_hand, self.locked = at_hand, locked
@@ -81,9 +83,9 @@ class Search:
         state = self.places.start()
         for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
             state = self.places.lay(state, slot, stick, doses)
-        return float(self.places.costs(state).sum()) + self._besides(draft)
+        return float(self.places.costs(state).sum()) + self.besides(draft)
 
-    def _besides(self, draft: Draft) -> float:
+    def besides(self, draft: Draft) -> float:
         """What a plan costs besides the colours it gives."""
         laid = draft.doses != NONE
         used = {stick for stick, row in zip(draft.sticks, laid, strict=True) if row.any()}
@@ -121,7 +123,7 @@ class Search:
         m, count = self.m, len(starts)
         wide = Search(
             self.box, self.scale, np.tile(self.places.targets, (count, 1)), self.frame.times(count),
-            np.zeros((0, m * count), dtype=bool), hands=_FEW_HANDS,
+            np.zeros((0, m * count), dtype=bool), hands=_FEW_HANDS, bed=_repeated(self.bed, count),
         )  # fmt: skip
         led = wide.polish(replace(draft, doses=np.concatenate(starts, axis=1)), 2).doses
         tried = [draft.doses, *np.split(led, count, axis=1)]
@@ -327,7 +329,7 @@ class Search:
             doses = self.chosen(costs, bool(self.frame.must[entry.stick]))
             longer = longer.laid(entry.j, doses)
             colours = costs[doses, np.arange(self.m)].sum() - PLACE_COST * (doses != NONE).sum()
-            cost = float(colours) + self._besides(longer)
+            cost = float(colours) + self.besides(longer)
             if best is None or cost < best[0] - _WORTHWHILE:
                 best = cost, longer
         return best
@@ -392,6 +394,10 @@ class Search:
             return draft
         shorter = [self.polish(draft.without(j), 1) for _, j in every[:tried]]
         return min(shorter, key=self.total)
+
+
+def _repeated(bed: Ground | None, count: int) -> Ground | None:
+    return bed and Ground(np.tile(bed.reflectance, (count, 1)), np.tile(bed.tooth, count))
 
 
 def _by_area(areas: Floats, off: Floats, on: Floats) -> Floats:

@@ -44,6 +44,10 @@ class Kit:
             for medium in media
         }
 
+    def medium_of(self, code: str) -> str:
+        """The medium of a stick; empty for what is none of these."""
+        return self._medium_of.get(code, "")
+
     def start(self) -> KitState:
         return KitState("", Ground(self.support.reflectance()))
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, lab_to_xyz
+from core.errors import InputError
 from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.spectra import COARSE, upsample
 from core.optics.stick import Stick, solid_reflectance
@@ -138,6 +139,12 @@ class MarkerBox:
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.zeros((1, len(self._light)), dtype=np.float32), 0.0
+
+    def over(self, reflectance: Floats, tooth: Floats) -> tuple[NDArray[np.float32], Floats]:
+        raise InputError("cannot_lie_over", "Marker does not hold over other media.", "Lay it first.", "stick")
+
+    def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
+        return self.seen(roots), np.ones_like(filled)
 
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None

@@ -167,11 +167,19 @@ class Box(Layered, Protocol):
     def blank(self) -> tuple[Any, float]:
         """Roots (1, 31) and deposit of the bare paper, for `expand`."""
 
+    def over(self, reflectance: Floats, tooth: Floats) -> tuple[Any, Floats]:
+        """Roots (g, …) and deposits (g,) where another medium has left these reflectances (g, 31) and so much of the
+        tooth (g,), 0–1. Raises InputError (`cannot_lie_over`) for a medium that lies on bare paper only."""
+
     def seen(self, roots: Any) -> Floats:
         """Reflectance (…, 31) of the search's roots (…, 31)."""
 
     def tooth_left_at(self, filled: Floats) -> Floats:
         """How much more the paper takes at these deposits of the search, 0–1."""
+
+    def left(self, roots: Any, filled: Floats) -> tuple[Floats, Floats]:
+        """Reflectance (g, 31) and free part of the tooth (g,), 0–1, that the next medium finds at these roots, if all
+        of it was free before."""
 
     def pile(self, paths: Any) -> Any:
         """What the stacks (g, depth) of actions leave, as one state with g rows that `apply` can go on with, as

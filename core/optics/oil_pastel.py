@@ -165,6 +165,15 @@ class OilPastelBox:
         nothing = np.zeros(2 * len(self._paper) + 1)
         return np.concatenate([np.sqrt(self._paper), nothing]).astype(np.float32)[None], 0.0
 
+    def over(self, reflectance: Floats, tooth: Floats) -> tuple[NDArray[np.float32], Floats]:
+        bands = slice(None) if len(self._paper) == reflectance.shape[-1] else COARSE
+        below = np.sqrt(inside(reflectance[..., bands]))
+        nothing = np.zeros((len(below), 2 * len(self._paper) + 1))
+        return np.concatenate([below, nothing], axis=1).astype(np.float32), (1 - tooth) * self._capacity
+
+    def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
+        return self.seen(roots), self.tooth_left_at(filled)
+
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
     ) -> tuple[NDArray[np.float32], Floats]:

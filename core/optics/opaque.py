@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.medium import PRESSURES, Ground
@@ -37,6 +38,12 @@ class OpaqueBox(PencilBox):
 
     def start(self, ground: Ground | None = None) -> DryState:
         return replace(super().start(ground), filled=0.0)
+
+    def over(self, reflectance: Floats, tooth: Floats) -> tuple[NDArray[np.float32], Floats]:
+        return super().over(reflectance, np.ones_like(tooth))
+
+    def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
+        return self.seen(roots), np.maximum(0.0, 1 - TOOTH_LOST * filled)
 
     def leave(self, state: DryState) -> Ground:
         return Ground(self.reflectance(state), state.tooth * np.maximum(0.0, 1 - TOOTH_LOST * state.mass))

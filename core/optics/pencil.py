@@ -263,6 +263,13 @@ class PencilBox:
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.sqrt(self._paper).astype(np.float32)[None], 0.0
 
+    def over(self, reflectance: Floats, tooth: Floats) -> tuple[NDArray[np.float32], Floats]:
+        bands = slice(None) if len(self._paper) == reflectance.shape[-1] else COARSE
+        return np.sqrt(inside(reflectance[..., bands])).astype(np.float32), (1 - tooth) * self.capacity
+
+    def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
+        return self.seen(roots), self.tooth_left_at(filled)
+
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
     ) -> tuple[NDArray[np.float32], Floats]:
@@ -369,20 +376,22 @@ class PencilBox:
             masses[:, number] = filled - before
         return self.laid(roots.astype(float), filled, masses, self._action_table[paths, 0])
 
-    def laid(self, roots: Floats, filled: Floats, masses: Floats, sticks: NDArray[np.intp]) -> DryState:
-        """What passes have left on bare paper, as one state with g rows that `apply` can go on with.
+    def laid(
+        self, roots: Floats, filled: Floats, masses: Floats, sticks: NDArray[np.intp], below: Floats | None = None
+    ) -> DryState:
+        """What passes have left, as one state with g rows that `apply` can go on with.
 
         roots (g, 31), filled (g,): as the search keeps them. masses (g, n): what each of n passes left; sticks (g, n)
-        or (n,): of which stick.
+        or (n,): of which stick. below (g, 31): the roots on which they were laid, those of bare paper by default.
         """
-        bare, spread = np.sqrt(self._paper), np.broadcast_to(sticks, masses.shape)
+        bare, spread = np.sqrt(self._paper) if below is None else below, np.broadcast_to(sticks, masses.shape)
         return DryState(
             root=roots,
             filled=filled[:, None],
             k_deposit=np.einsum("gd,gdb->gb", masses, self.mixes[spread]),
             s_deposit=np.einsum("gd,gdb->gb", masses, self.s[spread]),
             mass=masses.sum(axis=1, keepdims=True),
-            ground=self._paper,
+            ground=np.square(bare),
             stain=bare + STAIN * (roots - bare),
             tooth=1.0,
         )

@@ -17,8 +17,11 @@ from core.layers.plan import Expected, Layer, Plan
 from core.layers.school import Wishes, frame_for
 from core.layers.search import Search
 from core.layers.settled import settled
-from core.plan.finishing import WORKED, Finishing
-from core.plan.layered import JUDGING_HANDS, JUDGING_SEED, check_layers, draft_of, expected_of, laid_of, layers_of
+from core.optics.medium import Ground
+from core.plan.beneath import beneath_of, first_of_others
+from core.plan.drafted import check_layers, draft_of, expected_of, layers_of, of_medium
+from core.plan.finishing import Finishing
+from core.plan.layered import JUDGING_HANDS, JUDGING_SEED
 from core.plan.setup import LaidOutTray
 
 _MOST_OFFERS = 12
@@ -42,7 +45,9 @@ class Edited:
         """locked: ids of layers that must stay as they are. Raises what `check_layers` and `draft_of` raise."""
         check_layers(laid_out, layers)
         self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
-        self._layers, self._laid = tuple(layers), laid_of(layers)
+        self._layers, self._laid = tuple(layers), of_medium(laid_out, layers)
+        self._beneath = beneath_of(laid_out, first_of_others(laid_out, layers), len(spots))
+        self._locked_ids = frozenset(locked)
         self._locked = frozenset(i for i, layer in enumerate(self._laid) if layer.id in locked)
         seen = np.array([spot.lab for spot in spots], dtype=float).reshape(-1, 3)
         self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
@@ -50,20 +55,25 @@ class Edited:
         scale = scale_of(laid_out.setup.medium)
         self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), JUDGING_HANDS, JUDGING_SEED))
         self._draft = draft_of(laid_out, self._laid)
-        if len(self._laid) == len(layers):
+        begun = (*self._beneath.layers, *self._laid)
+        if len(begun) == len(layers):
             self._aimed = self._aims
         else:
-            moved = self._finishing.moved(self._laid, tuple(layers))
+            moved = self._finishing.moved(begun, tuple(layers))
             self._aimed = laid_out.aims(self._aims - moved)
 
     def _search(self, places: Sequence[int], locked: frozenset[int]) -> Search:
         laid_out, setup = self._laid_out, self._laid_out.setup
         aims, spots = self._aimed[list(places)], [self._spots[place] for place in places]
-        wishes = Wishes(setup.black, setup.reserve, (), 0, setup.max_passes)
+        bed, passes = self._beneath.bed, np.maximum(1, setup.max_passes - self._beneath.passes[list(places)])
+        wishes = Wishes(setup.black, setup.reserve, (), 0, passes)
         frame = frame_for(laid_out.box, laid_out.method, [spot.role for spot in spots], aims, wishes)
         masks = self._areas.masks if len(spots) == len(self._spots) else np.zeros((0, len(spots)), dtype=bool)
         at_hand = frozenset(self._draft.sticks)
-        return Search(laid_out.box.coarse(), scale_of(setup.medium), aims, frame, masks, at_hand, locked=locked)
+        if bed:
+            bed = Ground(bed.reflectance[list(places)], bed.tooth[list(places)])
+        scale = scale_of(setup.medium)
+        return Search(laid_out.box.coarse(), scale, aims, frame, masks, at_hand, locked=locked, bed=bed)
 
     def _whole(self) -> Search:
         return self._search(range(len(self._spots)), self._locked)
@@ -77,10 +87,11 @@ class Edited:
         return Plan(layers, expected_of(self._laid_out, layers, self._finishing.errors(layers, self._judged)))
 
     def _with_ends(self, laid: tuple[Layer, ...]) -> tuple[Layer, ...]:
-        """These layers with what works on others where it was: before the first of those that came after it."""
+        """These layers with all others, tools and other media, where they were: before the first of those that came
+        after them."""
         out = list(laid)
         for number, layer in enumerate(self._layers):
-            if layer.technique in WORKED:
+            if layer not in self._laid:
                 later = {other.id for other in self._layers[number + 1 :]}
                 at = next((i for i, other in enumerate(out) if other.id in later), len(out))
                 out.insert(at, layer)
@@ -108,6 +119,9 @@ class Edited:
     def other_sticks(self, layer_id: str) -> list[Swap]:
         """What other sticks would make of the whole face in a layer, the best first. Raises InputError
         (`no_such_layer`, `all_locked`)."""
+        below = [i for i, layer in enumerate(self._beneath.layers) if layer.id == layer_id]
+        if below:
+            return self._other_sticks_beneath(below[0])
         numbers = [i for i, layer in enumerate(self._laid) if layer.id == layer_id]
         if not numbers:
             raise InputError(
@@ -131,6 +145,23 @@ class Edited:
                 swaps.append(Swap(self._laid_out.box.sticks[entry.stick].code, plan.layers, plan.expected))
             if len(swaps) == _MOST_OFFERS:
                 break
+        return sorted(swaps, key=lambda swap: (swap.expected.by_hand, swap.stick))
+
+    def _other_sticks_beneath(self, number: int) -> list[Swap]:
+        """The same layers with another stick of its medium in one that lies beneath."""
+        if self._layers[number].id in self._locked_ids:
+            raise _all_locked()
+        medium = self._laid_out.kit.medium_of(self._layers[number].stick)
+        used, tried = {layer.stick for layer in self._layers}, []
+        for stick in self._laid_out.box_of(medium).sticks:
+            if stick.code not in used and not stick.colourless:
+                layers = list(self._layers)
+                layers[number] = replace(layers[number], stick=stick.code)
+                tried.append((self._finishing.steady_cost(tuple(layers)), stick.code, tuple(layers)))
+        swaps = []
+        for _, code, swapped in sorted(tried)[:_MOST_OFFERS]:
+            expected = expected_of(self._laid_out, swapped, self._finishing.errors(swapped, self._judged))
+            swaps.append(Swap(code, swapped, expected))
         return sorted(swaps, key=lambda swap: (swap.expected.by_hand, swap.stick))
 
     def with_accent(self, place: int) -> Plan:

@@ -6,26 +6,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.layers.doses import Dose, scale_of
-from core.layers.forward import Places, State, worsening
+from core.layers.doses import scale_of
+from core.layers.forward import Places, worsening
 from core.layers.frame import Flags
 from core.layers.hands import hands_for
 from core.layers.natural import Areas
 from core.layers.plan import Layer
 from core.look.roles import SHADOW_ROLES
-from core.optics.medium import Pass
-from core.optics.pencil import PencilBox
+from core.plan.laying import ONCE, Laying
 from core.plan.setup import LaidOutTray
 from core.recipe.finish import burnishers
 
 _OWN_ABOVE_L = 12.0
 """By how much a stick may be lighter than the lightest shade and still burnish it without lifting it."""
-_ONCE = {"burnish": Dose("heavy", 1), "smudge": Dose("medium", 1), "wet": Dose("light", 1)}
-WORKED = ("burnish", "smudge")
-"""What works on everything that lies at a place."""
 
 Layers = tuple[Layer, ...]
 
@@ -44,6 +39,7 @@ class Finishing:
     def __init__(self, laid_out: LaidOutTray, areas: Areas, judged: Floats) -> None:
         """judged (m, 3): what the places are judged by, CIELAB."""
         self._laid_out, self._areas, self._judged = laid_out, areas, np.asarray(judged)
+        self._laying = Laying(laid_out)
         self._steady = Places(laid_out.box, scale_of(laid_out.setup.medium), judged, hands_for(len(judged), 0))
         roles = [spot.role for spot in areas.spots]
         self._shade = np.array([role in SHADOW_ROLES for role in roles], dtype=bool)
@@ -81,7 +77,7 @@ class Finishing:
             tried = [wet, *again]
             for stick in self._blenders():
                 tried.append(self._over(layers, _Ending(stick, "wet"), self._may_end(layers)))
-        return min(tried, key=self._cost) if tried else layers
+        return min(tried, key=self.steady_cost) if tried else layers
 
     def moved_by(self, layers: Layers) -> Floats:
         """(m, 3): by how much the end moves the colour of each place, CIELAB."""
@@ -93,52 +89,15 @@ class Finishing:
 
     def errors(self, layers: Layers, places: Places) -> Floats:
         """(h, m): CIEDE2000 of every place under every hand. places: those of the judge."""
-        return places.errors(self._state(layers, places))
+        return self._laying.errors(layers, places)
 
-    def _cost(self, layers: Layers) -> float:
+    def steady_cost(self, layers: Layers) -> float:
+        """What these layers cost by the colours that a steady hand gives with them."""
         return float(worsening(self.errors(layers, self._steady)[0]).sum())
 
     def _labs(self, layers: Layers) -> Floats:
         """(m, 3): what the layers give under a steady hand, CIELAB."""
-        return self._steady.labs(self._state(layers, self._steady)).astype(float)
-
-    def _state(self, layers: Layers, places: Places) -> State:
-        """What the layers leave at every row of the places."""
-        state = places.start()
-        masses: list[Floats] = []
-        sticks: list[int] = []
-        coats = np.zeros((len(self._laid_out.box.sticks), places.count), dtype=np.intp)
-        for slot, layer in enumerate(layers):
-            if layer.technique in WORKED:
-                state = self._worked(
-                    layer, slot, places, state, _columns(masses, places), np.array(sticks, dtype=np.intp)
-                )
-                continue
-            doses = np.array([places.scale.index(dose) for dose in layer.levels])
-            (stick,) = self._laid_out.index([layer.stick])
-            laid = places.lay(state, slot, stick, doses, layer.technique, coats[stick])
-            coats[stick] += places.scale.times[doses]
-            masses.append(laid.filled - state.filled)
-            sticks.append(stick)
-            state = laid
-        return state
-
-    def _worked(
-        self, layer: Layer, slot: int, places: Places, state: State, masses: Floats, sticks: NDArray[np.intp]
-    ) -> State:
-        """The state after what works on all that lies there. masses (rows, n), sticks (n,): what was laid before."""
-        box = places.box
-        assert isinstance(box, PencilBox)  # no other medium ends so, see the schools
-        on = np.flatnonzero(np.array([level is not None for level in layer.levels])[places.place])
-        dose = _ONCE[layer.technique]
-        done = box.apply(
-            box.laid(state.roots[on].astype(float), state.filled[on], masses[on], sticks),
-            Pass(layer.stick, dose.pressure, dose.repeats, layer.technique),
-            places.hand_at(on, slot),
-        )
-        after = State(state.roots.copy(), state.filled.copy())
-        after.roots[on], after.filled[on] = done.root, np.broadcast_to(done.filled, (len(on), 1))[:, 0]
-        return after
+        return self._laying.labs(layers, self._steady)
 
     def _may_end(self, layers: Layers) -> Flags:
         """(m,): where something lies that an end can work on, and one pass more is allowed."""
@@ -151,20 +110,20 @@ class Finishing:
         """The layers with one coat more of an under-layer, where the last of them may have washed it out."""
         may, last = self._may_end(layers), layers[-1]
         levels = tuple(
-            _ONCE["wet"] if here and dose and over else None
+            ONCE["wet"] if here and dose and over else None
             for here, dose, over in zip(may, under.levels, last.levels, strict=True)
         )
         where = np.array([level is not None for level in levels])
         if not where.any():
             return layers
-        more = Layer(under.stick, _ONCE["wet"], levels, self._areas.called(where))
+        more = Layer(under.stick, ONCE["wet"], levels, self._areas.called(where))
         return (*layers, more)
 
     def _over(self, layers: Layers, ending: _Ending, where: Flags) -> Layers:
         """The layers with one more over some places."""
         if not where.any():
             return layers
-        dose = _ONCE[ending.technique]
+        dose = ONCE[ending.technique]
         levels = tuple(dose if here else None for here in where)
         return (*layers, Layer(ending.stick, dose, levels, self._areas.called(where), ending.technique))
 
@@ -185,7 +144,7 @@ class Finishing:
             for codes, where in zip(lists, areas, strict=True)
             for stick in codes
         ]
-        return min(tried, key=self._cost) if tried else layers
+        return min(tried, key=self.steady_cost) if tried else layers
 
     def _blenders(self) -> list[str]:
         return [stick.code for stick in self._laid_out.box.sticks if stick.colourless][:1]
@@ -204,8 +163,3 @@ class Finishing:
         """Those of the sticks that the plan may use: its own only, once it has as many as the set-up allows."""
         its, most = {layer.stick for layer in layers}, self._laid_out.setup.max_sticks
         return [code for code in codes if not most or len(its | {code}) <= most or code in self._blenders()]
-
-
-def _columns(masses: Sequence[Floats], places: Places) -> Floats:
-    """(rows, n): what each of n layers has left."""
-    return np.array(masses).reshape(-1, places.rows).T

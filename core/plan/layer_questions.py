@@ -59,8 +59,9 @@ def _work(task: FigureTask) -> _Work:
 def first_plans(task: FigureTask) -> Plans:
     """The first plans that are there. Raises InputError, see core.plan.layered.Planning."""
     work = _Work(task)
-    for _ in islice(work.planning.run(task.most), _FIRST_STEPS):
-        pass
+    for number, _ in enumerate(work.planning.run(task.most), 1):
+        if number >= _FIRST_STEPS and work.planning.begun:
+            break
     return work.planning.plans()
 
 

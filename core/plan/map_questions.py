@@ -22,7 +22,7 @@ from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
-from core.plan.layered import laid_of
+from core.plan.drafted import laid_of
 from core.plan.mapped import after_picture, check_maps, enlarged_to, fields_of, ground_of, map_picture, skin_colours
 from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned

@@ -18,7 +18,7 @@ from core.layers.plan import Layer, Plan
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
 from core.optics.medium import PRESSURES
-from core.plan.layered import check_layers, laid_of
+from core.plan.drafted import check_layers, laid_of
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0

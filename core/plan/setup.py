@@ -15,7 +15,7 @@ from core.errors import InputError
 from core.limits import Choice, Code
 from core.method.method import Method, get_method, methods
 from core.optics.kit import Kit
-from core.optics.media import get_medium
+from core.optics.media import facts_of, get_medium
 from core.optics.medium import Box
 from core.optics.stick import Tray
 from core.optics.support import Support, get_support, supports
@@ -37,7 +37,8 @@ class Setup:
     """How an artist works: every choice there is, its limits and what it begins with.
 
     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
-    core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
+    core.recipe.reach). under: a medium whose layers may lie beneath, empty for none; plans in layers alone regard it.
+    must_use, banned: codes of sticks that must be in the palette, and that must not be used.
     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
     with at most one light pass of a pale stick. `says`: what each is called on the command line.
     """
@@ -52,6 +53,7 @@ class Setup:
     max_passes: Annotated[int, Interval(ge=1, le=DEEPEST)] = field(
         default=DEEPEST, metadata={"says": "the most passes for one spot"}
     )
+    under: Choice = field(default="", metadata={"says": "a medium laid first beneath, such as marker under pencil"})
     fit: Fit = field(default="clip", metadata={"says": "clip or compress colours that are out of reach"})
     must_use: Codes = field(default=(), metadata={"says": "sticks that must be in the palette"})
     banned: Codes = field(default=(), metadata={"says": "sticks that must not be used"})
@@ -63,13 +65,14 @@ class Setup:
 @dataclass(frozen=True, slots=True)
 class LaidOutTray:
     """A tray laid out for a set-up: all that is within reach, the box of the medium without what is banned, the
-    method, and the table of stacks they allow."""
+    method, and the table of stacks they allow. under: the box of what may lie beneath, without what is banned."""
 
     setup: Setup
     kit: Kit
     box: Box
     method: Method
     table: Table
+    under: Box | None = None
 
     def reach(self) -> tuple[float, float]:
         """Darkest and lightest Munsell value that paper and tray can hold, by up to two passes."""
@@ -83,9 +86,16 @@ class LaidOutTray:
         """What recipes for these colours (m, 3) are judged by."""
         return judged(seen, self.setup.fit, self.table.lightness_reach)
 
-    def index(self, codes: Collection[str]) -> list[int]:
-        """Indices in the box of those of these sticks that it holds."""
-        return [i for i, stick in enumerate(self.box.sticks) if stick.code in codes]
+    def box_of(self, medium: str) -> Box:
+        """The box of a medium of the kit, without what is banned if plans are made with it."""
+        if medium == self.setup.medium:
+            return self.box
+        return self.under if self.under and medium == self.setup.under else self.kit.boxes[medium]
+
+    def index(self, codes: Collection[str], medium: str = "") -> list[int]:
+        """Indices in the box of those of these sticks that it holds; medium: another than the usual one."""
+        box = self.box_of(medium or self.setup.medium)
+        return [i for i, stick in enumerate(box.sticks) if stick.code in codes]
 
 
 def in_values(darkest_l: float, lightest_l: float) -> tuple[float, float]:
@@ -131,6 +141,14 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
     if not 1 <= setup.max_passes <= DEEPEST:
         raise InputError(
             "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"
+        )
+    if setup.under and setup.under not in facts_of(setup.medium).over:
+        fitting = ", ".join(facts_of(setup.medium).over)
+        raise InputError(
+            "cannot_lie_over",
+            f"{get_medium(setup.medium).name} does not hold over {get_medium(setup.under).name.lower()}.",
+            f"Use {fitting}, or nothing beneath." if fitting else "Lay nothing beneath it.",
+            "under",
         )
     if setup.fit not in FITS:
         raise InputError("unknown_fit", f"“{setup.fit[:40]}” is no way to fit.", f"Use {' or '.join(FITS)}.", "fit")
@@ -191,7 +209,7 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray
     """Everything that does not depend on the targets. Worth keeping.
 
     Raises what `lay_out_kit` raises, and InputError (`medium_only_finishes`, `all_banned`, `too_many_sticks`,
-    `nothing_to_begin_with`).
+    `nothing_beneath`, `nothing_to_begin_with`).
     """
     kit = lay_out_kit(tray, setup, own)
     medium = get_medium(setup.medium)
@@ -203,14 +221,8 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray
             "medium",
         )
     method = get_method(setup.method, setup.medium)
-    box = kit.boxes[setup.medium]
-    if setup.banned:
-        left = tuple(stick for stick in box.sticks if stick.code not in setup.banned)
-        if not any(not stick.colourless for stick in left):
-            raise InputError(
-                "all_banned", "Every stick of this medium is banned.", "Allow at least one again.", "banned"
-            )
-        box = get_medium(setup.medium).prepare(left, box.support)
+    box = _allowed(kit, setup.medium, setup)
+    under = _allowed(kit, setup.under, setup) if setup.under else None
     if len(box.sticks) > MAX_STICKS:
         raise InputError(
             "too_many_sticks",
@@ -218,7 +230,26 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray
             "Ban those that you do not want in this piece, or take some out of the tray.",
             "tray",
         )
-    return LaidOutTray(setup, kit, box, method, table_for(box, method, setup.black))
+    return LaidOutTray(setup, kit, box, method, table_for(box, method, setup.black), under)
+
+
+def _allowed(kit: Kit, medium_id: str, setup: Setup) -> Box:
+    """The box of a medium without what is banned."""
+    medium = get_medium(medium_id)
+    if medium_id not in kit.boxes:
+        raise InputError(
+            "nothing_beneath",
+            f"The tray holds no usable {medium.word} to lay beneath.",
+            "Add one that is good or low, or lay nothing beneath.",
+            "under",
+        )
+    box = kit.boxes[medium_id]
+    if not setup.banned:
+        return box
+    left = tuple(stick for stick in box.sticks if stick.code not in setup.banned)
+    if not any(not stick.colourless for stick in left):
+        raise InputError("all_banned", f"Every {medium.word} is banned.", "Allow at least one again.", "banned")
+    return medium.prepare(left, box.support)
 
 
 def table_for(box: Box, method: Method, black: str) -> Table:

@@ -203,10 +203,9 @@ class Combos:
             mine = ~may_lie[layered.candidates][:, None] & its
             yield wrong | begins | mine | (~may_begin[layered.candidates][:, None] & (first == layered.at))
 
-    def _stacks(
-        self, layered: _Layered, films: Floats, must: bool, begun: State
-    ) -> tuple[State, Indices, Flags]:
-        """All stacks on what is there to begin with (one row): states (k · h · r), doses (r, n), and whether each layer found tooth (k · h, r).
+    def _stacks(self, layered: _Layered, films: Floats, must: bool, begun: State) -> tuple[State, Indices, Flags]:
+        """All stacks on what is there to begin with (one row): states (k · h · r), doses (r, n), and whether each layer
+        found tooth (k · h, r).
 
         Every layer multiplies what is there: without it, and with each of its doses.
         """

@@ -51,7 +51,7 @@ class Curve:
     def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: tuple[int, ...] = _SHAKEN) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
         that are not improved any more once they are found. shaken: at which numbers of layers the best plan is shaken
-        up."""
+        up, besides those of few layers from small trays; none at all if empty."""
         search = self.search
         if self._kept is None:
             yield from self._by_stacks(min(most, _COMBINED))
@@ -73,7 +73,7 @@ class Curve:
             if count in self.best:
                 yield from self._shaken(count, _SHAKES)
         yield from self._down(max(self.best), fewest)
-        for count in (3, 2):
+        for count in (3, 2) if shaken else ():
             if count in self.best and search.thorough(count) and self._kept is None:
                 yield from self._shaken(count, _SHAKES_OF_FEW)
         yield from self._up(most, fewest)

@@ -73,12 +73,17 @@ class Ground:
 
 @dataclass(frozen=True, slots=True)
 class FieldLayer:
-    """A layer as far as its field goes. stick: index in the box. hardest: pressure (index) that it may be laid with;
-    everywhere: whether it must lie everywhere; out_of_lights: by how much L* it may be darker than lit skin, 0 for any.
+    """A layer as far as its field goes. box: of its medium, at every second band (`Box.coarse`), the same for layers
+    that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
+    pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
+    it may be darker than lit skin, 0 for any.
     """
 
+    box: Box
+    scale: Scale
     stick: int
     hardest: int
+    technique: str = "lay"
     everywhere: bool = False
     out_of_lights: float = 0.0
 
@@ -96,15 +101,15 @@ class Maps:
 class Fields:
     """The work on the fields of one figure's layers."""
 
-    def __init__(self, box: Box, scale: Scale, layers: Sequence[FieldLayer], ground: Ground) -> None:
-        """box: at every second band (`Box.coarse`)."""
-        self.box, self.scale, self.layers, self.ground = box, scale, tuple(layers), ground
-        self._strokes = _strokes_of(scale)
+    def __init__(self, layers: Sequence[FieldLayer], ground: Ground) -> None:
+        self.layers, self.ground = tuple(layers), ground
+        self._pressed = np.array([layer.scale.hard.max() == HEAVY for layer in self.layers], dtype=bool)
+        self.strokes = [_strokes_of(layer.scale) for layer in self.layers]
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
         rows, columns = self.ground.where()
-        part = Fields(self.box, self.scale, self.layers, self.ground.part(rows, columns))
+        part = Fields(self.layers, self.ground.part(rows, columns))
         for maps in part.run_on_all(count, least_mm2):
             shape = (len(self.layers), *self.ground.mask.shape)
             levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
@@ -118,7 +123,7 @@ class Fields:
         dosed = self._dosed_by_colour(cells)
         levels = np.zeros((len(self.layers), *half.mask.shape), dtype=np.intp)
         levels[:, half.mask] = dosed[which].T
-        sets: list[NDArray[np.intp]] = [np.arange(len(self.scale.doses) + 1)] * len(self.layers)
+        sets: list[NDArray[np.intp]] = [np.arange(len(layer.scale.doses) + 1) for layer in self.layers]
         small = _Work(self, half, levels, sets)
         for sweep in range(_SWEEPS):
             small.sweep(count, least_mm2, backwards=bool(sweep % 2), anew=True)
@@ -142,12 +147,12 @@ class Fields:
             np.stack([np.bincount(owner, labs[:, i], areas) for i in range(3)], axis=1) / np.maximum(sizes, 1)[:, None]
         )
         doses = self._dosed_by_colour(means.astype(np.float32))
-        sets = [np.arange(len(self.scale.doses) + 1)] * len(self.layers)
+        sets = [np.arange(len(layer.scale.doses) + 1) for layer in self.layers]
         for sweep in range(_AREA_SWEEPS):
             before = doses.copy()
             for layer in range(len(self.layers)):
                 some = self.allowed(layer) if sweep < _AREA_SWEEPS // 2 else sets[layer]
-                each = self.costs(colours, lit[few], self._strokes[doses][its], layer, some)
+                each = self.costs(colours, lit[few], self._amounts(doses)[its], layer, some)
                 sums = np.stack([np.bincount(its, each[:, k], areas) for k in range(len(some))], axis=1)
                 stands_for = sizes / np.maximum(np.bincount(its, minlength=areas), 1)
                 of_area = (sums * stands_for[:, None]).astype(np.float32)
@@ -161,14 +166,20 @@ class Fields:
         for layer, its_doses in enumerate(used):
             number = {NONE: 0} | {dose: i + 1 for i, dose in enumerate(its_doses)}
             levels[layer][mask] = np.array([number[int(dose)] for dose in doses[:, layer]], dtype=np.uint8)[owner]
-        return restored(self.ground, self.scale, levels, [[self.scale.doses[d - 1] for d in each] for each in used])
+        scales = [layer.scale for layer in self.layers]
+        named = [[scale.doses[d - 1] for d in each] for scale, each in zip(scales, used, strict=True)]
+        return restored(self.ground, scales, levels, named)
 
     def freely(self) -> Floats:
         """CIELAB (pixels, 3) that the layers would give if every pixel had the dose that serves it best."""
         labs = self.ground.lab[self.ground.mask]
         cells, which = _cells(labs)
         doses = self._dosed_by_colour(cells)
-        return self._seen(self._strokes[doses])[which]
+        return self._seen(self._amounts(doses))[which]
+
+    def _amounts(self, doses: NDArray[np.intp]) -> Amounts:
+        """(p, layers, strokes) of doses (p, layers)."""
+        return np.stack([strokes[its] for strokes, its in zip(self.strokes, doses.T, strict=True)], axis=1)
 
     def after(self, maps: Maps, layer: int | None = None) -> Floats:
         """CIELAB (pixels, 3) of the skin after this many layers; after all by default."""
@@ -190,26 +201,31 @@ class Fields:
         for i in range(0, len(amounts), _AT_ONCE):
             state = self._start(len(amounts[i : i + _AT_ONCE]))
             for layer in range(amounts.shape[1]):
-                state = self._lay(state, layer, amounts[i : i + _AT_ONCE, layer])
-            labs.append(self._labs(state))
+                state = self._lay(self._found(state, layer), layer, amounts[i : i + _AT_ONCE, layer])
+            labs.append(self._labs(state, amounts.shape[1]))
         return np.concatenate(labs) if labs else np.empty((0, 3))
 
     def _start(self, count: int) -> tuple[NDArray[np.float32], Floats]:
-        roots, bare = self.box.blank()
+        roots, bare = self.layers[0].box.blank()
         return np.repeat(roots, count, axis=0), np.full(count, float(bare))
+
+    def _found(self, state: tuple[Any, Floats], layer: int) -> tuple[Any, Floats]:
+        """The state as a layer finds it: in the terms of its own medium."""
+        box, below = self.layers[layer].box, self.layers[max(0, layer - 1)].box
+        return state if box is below else box.over(*below.left(*state))
 
     def _lay(self, state: tuple[Any, Floats], layer: int, amounts: Amounts) -> tuple[Any, Floats]:
         """The state after one layer of amounts (p, strokes)."""
-        roots, filled = state
+        (roots, filled), held = state, self.layers[layer]
         for number, amount in enumerate(amounts.T):
             on = np.flatnonzero(amount > _LIGHTEST)
             if not len(on):
                 continue
             once = np.ones(len(on), dtype=np.intp)
             if len(on) == len(amount):
-                roots, filled = self.box.strokes(roots, filled, self.layers[layer].stick, amount, once, before=number)
+                roots, filled = held.box.strokes(roots, filled, held.stick, amount, once, held.technique, before=number)
                 continue
-            laid = self.box.strokes(roots[on], filled[on], self.layers[layer].stick, amount[on], once, before=number)
+            laid = held.box.strokes(roots[on], filled[on], held.stick, amount[on], once, held.technique, before=number)
             roots, filled = roots.copy(), filled.copy()
             roots[on], filled[on] = laid
         return roots, filled
@@ -218,12 +234,14 @@ class Fields:
         """The state after one dose of a layer everywhere."""
         if dose == NONE:
             return state
-        count = len(state[1])
-        how_hard, times = np.full(count, self.scale.pressure[dose]), np.full(count, self.scale.times[dose])
-        return self.box.strokes(*state, self.layers[layer].stick, how_hard, times)
+        count, held = len(state[1]), self.layers[layer]
+        how_hard, times = np.full(count, held.scale.pressure[dose]), np.full(count, held.scale.times[dose])
+        return held.box.strokes(*state, held.stick, how_hard, times, held.technique)
 
-    def _labs(self, state: tuple[Any, Floats]) -> NDArray[np.float32]:
-        return np.asarray(xyz_to_lab(self.box.seen(state[0]).astype(np.float32, copy=False) @ _WEIGHTS32))
+    def _labs(self, state: tuple[Any, Floats], layers: int) -> NDArray[np.float32]:
+        """CIELAB (p, 3) after so many layers."""
+        box = self.layers[max(0, layers - 1)].box
+        return np.asarray(xyz_to_lab(box.seen(state[0]).astype(np.float32, copy=False) @ _WEIGHTS32))
 
     def costs(
         self, labs: NDArray[np.float32], lit: Flags, amounts: Amounts, layer: int, doses: NDArray[np.intp]
@@ -237,16 +255,17 @@ class Fields:
             here = amounts[part]
             state = self._start(len(here))
             for below in range(layer):
-                state = self._lay(state, below, here[:, below])
+                state = self._lay(self._found(state, below), below, here[:, below])
+            state = self._found(state, layer)
             later = (here[:, layer + 1 :] > _LIGHTEST).any(axis=(1, 2))
-            heavy_below = (here[:, :layer] > _HARD).any(axis=(1, 2))
+            heavy_below = (here[:, :layer][:, self._pressed[:layer]] > _HARD).any(axis=(1, 2))
             for column, dose in enumerate(doses):
                 laid = self._dosed(state, layer, int(dose))
                 for above in range(layer + 1, len(self.layers)):
-                    laid = self._lay(laid, above, here[:, above])
-                off = np.einsum("pi,pij->pj", self._labs(laid) - labs[part], forms[part])
+                    laid = self._lay(self._found(laid, above), above, here[:, above])
+                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - labs[part], forms[part])
                 cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
-                hard = self.scale.hard[dose] == HEAVY
+                hard = self.layers[layer].scale.hard[dose] == HEAVY
                 wrong = (later & hard) | (heavy_below & (dose != NONE)) if self.rising else np.zeros(len(here), bool)
                 wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
                 costs[part, column] = cost + _FORBIDDEN * wrong
@@ -255,34 +274,43 @@ class Fields:
     @property
     def rising(self) -> bool:
         """Whether heavy pressure is for where nothing comes after."""
-        return bool(self.scale.hard.max() == HEAVY) and any(layer.hardest < HEAVY for layer in self.layers)
+        return any(layer.hardest < HEAVY for layer, is_ in zip(self.layers, self._pressed, strict=True) if is_)
 
     def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
         limit = self.layers[layer].out_of_lights
         if not limit:
             return np.zeros(len(labs), dtype=bool)
-        return lit & (labs[:, 0] > float(self.box.sticks[self.layers[layer].stick].lab[0]) + limit)
+        return lit & (labs[:, 0] > float(self.layers[layer].box.sticks[self.layers[layer].stick].lab[0]) + limit)
 
     def allowed(self, layer: int) -> NDArray[np.intp]:
         """The doses (indices) that a layer may have."""
         held = self.layers[layer]
-        fits = self.scale.hard <= held.hardest
+        fits = held.scale.hard <= held.hardest
         fits[NONE] = not held.everywhere
         return np.flatnonzero(fits)
+
+    def _starts(self, cells: NDArray[np.float32]) -> list[NDArray[np.intp]]:
+        """Doses (layers, cells) to begin with."""
+        first = self.layers[0]
+        if any(layer.box is not first.box for layer in self.layers):
+            # Stacks of several media are not tried all at once.
+            lightest = np.array([layer.scale.tried[0] for layer in self.layers])
+            return [np.repeat((lightest * some)[:, None], len(cells), axis=1) for some in (0, 1)]
+        places, sticks = Places(first.box, first.scale, cells, hands_for(len(cells), 0)), len(first.box.sticks)
+        combos = Combos(places, _anything(len(cells), sticks), 0.0, np.zeros(sticks), False)
+        return combos.best_doses(tuple(layer.stick for layer in self.layers), _STARTS)
 
     def _dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
         """(cells, layers): the doses that serve each colour best, each place by itself."""
         lit, n = np.zeros(len(cells), dtype=bool), len(self.layers)
-        places = Places(self.box, self.scale, cells, hands_for(len(cells), 0))
-        combos = Combos(places, _anything(len(cells), len(self.box.sticks)), 0.0, np.zeros(len(self.box.sticks)), False)
         best, best_cost = np.zeros((len(cells), n), dtype=np.intp), np.full(len(cells), np.inf)
         # From several stacks that come near each colour: the best of what they lead to.
-        for start in combos.best_doses(tuple(layer.stick for layer in self.layers), _STARTS):
+        for start in self._starts(cells):
             doses = start.T.copy()
             for _ in range(_CELL_SWEEPS):
                 for layer in range(n):
                     some = self.allowed(layer)
-                    costs = self.costs(cells, lit, self._strokes[doses], layer, some)
+                    costs = self.costs(cells, lit, self._amounts(doses), layer, some)
                     doses[:, layer] = some[costs.argmin(axis=1)]
             cost = costs.min(axis=1)
             best = np.where((cost < best_cost)[:, None], doses, best)
@@ -309,15 +337,15 @@ def _anything(places: int, sticks: int) -> Frame:
     )  # fmt: skip
 
 
-def restored(ground: Ground, scale: Scale, levels: Levels, doses: Sequence[Sequence[Dose]]) -> Maps:
-    """Maps of which only levels (n, h, w) and the doses of each layer were kept."""
+def restored(ground: Ground, scales: Sequence[Scale], levels: Levels, doses: Sequence[Sequence[Dose]]) -> Maps:
+    """Maps of which only levels (n, h, w) and the doses of each layer were kept. scales: of each layer's medium."""
     rows, columns = ground.where()
-    part, strokes = ground.part(rows, columns), _strokes_of(scale)
+    part = ground.part(rows, columns)
     guide = _guide_of(part)
     amounts = np.zeros((len(levels), MAX_REPEATS, *ground.mask.shape), dtype=np.float32)
-    for layer, its in enumerate(doses):
-        some = [NONE, *(scale.index(dose) for dose in its)]
-        amounts[layer][:, rows, columns] = _faded(guide, part, strokes[some], levels[layer][rows, columns])
+    for layer, (scale, its) in enumerate(zip(scales, doses, strict=True)):
+        strokes = _strokes_of(scale)[[NONE, *(scale.index(dose) for dose in its)]]
+        amounts[layer][:, rows, columns] = _faded(guide, part, strokes, levels[layer][rows, columns])
     return Maps(levels, tuple(map(tuple, doses)), amounts)
 
 
@@ -350,7 +378,7 @@ class _Work:
 
     def _faded(self, layer: int) -> Amounts:
         """(strokes, h, w): the amounts of a layer once a hand has faded the edges of its areas."""
-        return _faded(self.guide, self.ground, self.fields._strokes[self.sets[layer]], self.levels[layer])
+        return _faded(self.guide, self.ground, self.fields.strokes[layer][self.sets[layer]], self.levels[layer])
 
     def sweep(self, count: int, least_mm2: float, backwards: bool, anew: bool) -> None:
         """The doses and the areas of every layer chosen anew in turn."""
@@ -385,7 +413,7 @@ class _Work:
             # Numbered so that none is 0, whether the layer has it or not.
             number = np.where(some == NONE, 0, np.cumsum(some != NONE))
             levels[layer] = np.where(self.ground.mask, number[self.levels[layer]], 0)
-            doses.append(tuple(self.fields.scale.doses[dose - 1] for dose in named))
+            doses.append(tuple(self.fields.layers[layer].scale.doses[dose - 1] for dose in named))
         return Maps(levels, tuple(doses), self.amounts.copy())
 
 

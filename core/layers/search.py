@@ -336,7 +336,7 @@ class Search:
 
     def thorough(self, layers: int) -> bool:
         """Whether plans of so many layers are few enough to be looked at more closely."""
-        return layers <= _FEW_LAYERS and len(self.usable) <= _FEW_STICKS
+        return layers <= _FEW_LAYERS and len(self.usable) <= _FEW_STICKS and not self.bed
 
     def exchanged(self, draft: Draft) -> Draft:
         """The plan with other sticks in its layers, as far as one exchange each pays."""

@@ -59,7 +59,7 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 
 @dataclass(frozen=True, slots=True)
 class KeptMaps:
-    """Maps as they are kept. layers: ids; doses: of each; packed: base64 of their levels (n, h, w), deflated.
+    """Maps as they are kept. layers: ids; media and doses: of each; packed: base64 of their levels (n, h, w), deflated.
 
     mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. in_flecks: whether a layer falls
     into so many small parts that places are easier to lay. words: where each layer lies, area by area with the number
@@ -67,6 +67,7 @@ class KeptMaps:
     """
 
     layers: tuple[str, ...]
+    media: tuple[str, ...]
     doses: tuple[tuple[Dose, ...], ...]
     shape: tuple[int, int, int]
     packed: str
@@ -95,6 +96,7 @@ class _Work:
     def __init__(self, task: MapsTask) -> None:
         self.fields = task.fields()
         self.ids = tuple(layer.id for layer in laid_of(task.layers))
+        self._media = tuple(layer.box.sticks[layer.stick].medium for layer in self.fields.layers)
         self._areas: NamedAreas | None = None
         self._steps: Iterator[Maps]
         if task.named:
@@ -119,7 +121,7 @@ class _Work:
         packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
         flecks = tuple(in_flecks(level > 0, ground.px_per_mm) for level in maps.levels)
-        return KeptMaps(self.ids, maps.doses, (n, h, w), packed, mean, p90, flecks, self._words(maps))
+        return KeptMaps(self.ids, self._media, maps.doses, (n, h, w), packed, mean, p90, flecks, self._words(maps))
 
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
         if self._areas is None:
@@ -162,18 +164,18 @@ def _restored(task: MapsTask, kept: KeptMaps) -> tuple[Fields, Maps]:
     number = {layer_id: i for i, layer_id in enumerate(kept.layers)}
     layers = tuple(layer for layer in laid_of(task.layers) if layer.id in number)
     at = [number[layer.id] for layer in layers]
-    maps = _faded(task.seen, task.figure, task.px_per_mm, task.owned.setup.medium, kept)
+    maps = _faded(task.seen, task.figure, task.px_per_mm, kept)
     doses = tuple(maps.doses[i] for i in at)
     return replace(task, layers=layers).fields(), Maps(maps.levels[at], doses, maps.amounts[at])
 
 
 @lru_cache(maxsize=12)
-def _faded(seen: Seen, figure: int, px_per_mm: float, medium: str, kept: KeptMaps) -> Maps:
+def _faded(seen: Seen, figure: int, px_per_mm: float, kept: KeptMaps) -> Maps:
     """Maps with what the hand makes of their edges, which no stick changes."""
     ground = ground_of(study_of(seen), figure, px_per_mm)
     if kept.shape[1:] != ground.mask.shape:
         raise InputError("no_maps", "These maps are of another picture.", "Ask for the maps anew.", "maps")
-    return restored(ground, scale_of(medium), kept.levels(), kept.doses)
+    return restored(ground, [scale_of(medium) for medium in kept.media], kept.levels(), kept.doses)
 
 
 def picture_after(shown: tuple[Shown, ...], longest: int, muted: bool, in_values: bool) -> bytes:

@@ -17,8 +17,8 @@ from core.layers.fields import LEAST_MM2, USUAL_DOSES, FieldLayer, Fields, Groun
 from core.layers.plan import Layer, Plan
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
-from core.optics.medium import PRESSURES
-from core.plan.drafted import check_layers, laid_of
+from core.optics.medium import PRESSURES, Box
+from core.plan.drafted import check_layers, laid_of, of_medium
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0
@@ -71,18 +71,27 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
 def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
     """The work on the fields of a plan's layers; what ends them works on all that lies there, and has none."""
     check_layers(laid_out, plan.layers)
-    index = {stick.code: i for i, stick in enumerate(laid_out.box.sticks)}
-    method = laid_out.method
-    layers = [
-        FieldLayer(
-            index[layer.stick],
-            _hardest(layer),
-            everywhere=method.begins_with_a_base and number == 0,
-            out_of_lights=method.darks_out_of_lights,
+    method, usual = laid_out.method, laid_out.setup.medium
+    mine = of_medium(laid_out, plan.layers)
+    boxes: dict[str, Box] = {}
+    layers = []
+    for layer in laid_of(plan.layers):
+        medium = laid_out.kit.medium_of(layer.stick) or usual
+        box = boxes.setdefault(medium, laid_out.box_of(medium).coarse())
+        (stick,) = laid_out.index([layer.stick], medium)
+        first, limit = method.begins_with_a_base and layer is mine[0], method.darks_out_of_lights
+        layers.append(
+            FieldLayer(
+                box,
+                scale_of(medium),
+                stick,
+                _hardest(layer),
+                layer.technique,
+                everywhere=first,
+                out_of_lights=limit if medium == usual else 0.0,
+            )
         )
-        for number, layer in enumerate(laid_of(plan.layers))
-    ]
-    return Fields(laid_out.box.coarse(), scale_of(laid_out.setup.medium), layers, ground)
+    return Fields(layers, ground)
 
 
 def _hardest(layer: Layer) -> int:
@@ -134,7 +143,7 @@ def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: M
         (np.arange(new) * was // new).astype(np.intp) for new, was in zip(mask.shape, old.mask.shape, strict=True)
     )
     levels = np.where(mask, maps.levels[:, rows][:, :, columns], 0).astype(np.uint8)
-    return Fields(fields.box, fields.scale, fields.layers, ground), Maps(levels, maps.doses, amounts)
+    return Fields(fields.layers, ground), Maps(levels, maps.doses, amounts)
 
 
 def _at(stroke: NDArray[np.float32], nearest: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.float32]:

@@ -107,8 +107,9 @@ def _with_other_eyes(held: Raw) -> Raw:
 
 
 def _with_layers(held: Raw) -> Raw:
-    """6 → 7 (0.10): layers over the spots of figures. Recipes stay what they are until they are planned anew."""
-    return {**held, "schema": 7, "layers": []}
+    """6 → 7 (0.10): layers over the spots of figures, and a medium beneath. Recipes stay what they are until they are
+    planned anew."""
+    return {**held, "schema": 7, "layers": [], "setup": {**held["setup"], "under": ""}}
 
 
 def work_in(held: Raw) -> dict[str, dict[str, str]]:

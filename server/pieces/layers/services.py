@@ -183,7 +183,7 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
     """Plans of a figure to look at, perhaps with another set-up. Raises as `planned` does."""
     changes = {
         name: held
-        for name in ("method", "black", "max_sticks", "banned", "must_use")
+        for name in ("method", "black", "under", "max_sticks", "banned", "must_use")
         if (held := getattr(asked, name)) is not None
     }
     document = replace(document, setup=replace(document.setup, **changes))

@@ -38,13 +38,14 @@ class PlanLayers:
 @value
 class TryPlans:
     """Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method,
-    black, max_sticks, banned, must_use: instead of what the set-up says."""
+    black, under, max_sticks, banned, must_use: instead of what the set-up says."""
 
     figure: Identifier
     first: bool = False
     most: Count = 0
     method: Choice | None = None
     black: Choice | None = None
+    under: Choice | None = None
     max_sticks: Annotated[int, Interval(ge=0, le=MAX_STICKS)] | None = None
     banned: Codes | None = None
     must_use: Codes | None = None

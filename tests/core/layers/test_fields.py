@@ -47,10 +47,10 @@ def tray() -> LaidOutTray:
 
 
 def fields(ground: Ground, **change: object) -> Fields:
-    box = tray().box
+    box, scale = tray().box.coarse(), scale_of("pencil")
     order = [next(i for i, s in enumerate(box.sticks) if s.code == code) for code in ("L52", "L44", "L27", "L05")]
-    layers = [FieldLayer(stick, 1, **change) for stick in order]  # type: ignore[arg-type]  # one flag of several
-    return Fields(box.coarse(), scale_of("pencil"), layers, ground)
+    layers = [FieldLayer(box, scale, stick, 1, **change) for stick in order]  # type: ignore[arg-type]  # one flag
+    return Fields(layers, ground)
 
 
 @cache
@@ -120,7 +120,7 @@ def test_darks_stay_out_of_the_lights_and_a_base_lies_everywhere() -> None:
     *_, maps = kept_out.run(3, LEAST_MM2)
     bright = ground.lit & (ground.lab[..., 0] > 24 + 35 + 4)
     inner = ndimage.binary_erosion(bright, iterations=4)
-    dark = next(i for i, layer in enumerate(kept_out.layers) if kept_out.box.sticks[layer.stick].code == "L52")
+    dark = next(i for i, layer in enumerate(kept_out.layers) if layer.box.sticks[layer.stick].code == "L52")
     assert not maps.levels[dark][inner].any()
     base = fields(ground, everywhere=True)
     *_, maps = base.run(2, LEAST_MM2)

@@ -1836,7 +1836,8 @@ export interface components {
          * @description How an artist works: every choice there is, its limits and what it begins with.
          *
          *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
-         *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
+         *     core.recipe.reach). under: a medium whose layers may lie beneath, empty for none; plans in layers alone regard it.
+         *     must_use, banned: codes of sticks that must be in the palette, and that must not be used.
          *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
          *     with at most one light pass of a pale stick. `says`: what each is called on the command line.
          */
@@ -1853,6 +1854,8 @@ export interface components {
             max_sticks: number;
             /** @default 4 */
             max_passes: number;
+            /** @default  */
+            under: string;
             /** @default clip */
             fit: components["schemas"]["SetupFitEnum"];
             /** @default [] */
@@ -1872,7 +1875,8 @@ export interface components {
          * @description How an artist works: every choice there is, its limits and what it begins with.
          *
          *     max_sticks: the most sticks for the whole piece, 0 for no limit. fit: what becomes of colours out of reach (see
-         *     core.recipe.reach). must_use, banned: codes of sticks that must be in the palette, and that must not be used.
+         *     core.recipe.reach). under: a medium whose layers may lie beneath, empty for none; plans in layers alone regard it.
+         *     must_use, banned: codes of sticks that must be in the palette, and that must not be used.
          *     one_shadow: all shadows are to share a stick. finish: one of FINISHES. reserve: highlights are left to the paper,
          *     with at most one light pass of a pale stick. `says`: what each is called on the command line.
          */
@@ -1889,6 +1893,8 @@ export interface components {
             max_sticks?: number;
             /** @default 4 */
             max_passes?: number;
+            /** @default  */
+            under?: string;
             /** @default clip */
             fit?: components["schemas"]["SetupFitEnum"];
             /** @default [] */
@@ -2166,7 +2172,7 @@ export interface components {
         };
         /**
          * @description Plans of one figure to look at. first: the first that can be had, at once. most: layers, 0 for the usual. method,
-         *     black, max_sticks, banned, must_use: instead of what the set-up says.
+         *     black, under, max_sticks, banned, must_use: instead of what the set-up says.
          */
         TryPlansRequest: {
             figure: string;
@@ -2178,6 +2184,8 @@ export interface components {
             method?: string | null;
             /** @default null */
             black?: string | null;
+            /** @default null */
+            under?: string | null;
             /** @default null */
             max_sticks?: number | null;
             /** @default null */

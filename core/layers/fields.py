@@ -10,18 +10,16 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from core.colour.spaces import Floats, xyz_to_lab
+from core.colour.spaces import Floats
 from core.layers.combos import Combos
-from core.layers.doses import HEAVY, NONE, Dose, Scale
+from core.layers.doses import NONE, Dose, Scale
 from core.layers.drawable import Flags, blurred, bordered, enlarged, without_flecks
-from core.layers.forward import Places, worsening
+from core.layers.forward import Places
 from core.layers.frame import Frame
 from core.layers.guide import Guide
 from core.layers.hands import hands_for
-from core.optics.medium import MAX_REPEATS, Box
-from core.optics.spectra import COARSE_WEIGHTS
-from core.recipe.cost import CHOOSING_K_L
-from core.recipe.pool import forms_at
+from core.layers.pixels import Amounts, FieldLayer, Pixels, strokes_of
+from core.optics.medium import MAX_REPEATS
 
 LEAST_MM2 = 30.0
 """The smallest area that a hand lays by itself (assumption)."""
@@ -34,13 +32,9 @@ _SWEEPS, _CELL_SWEEPS, _STARTS = 2, 3, 4
 _CELL = np.array([2.0, 2.5, 2.5])
 """Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
 _SAMPLE = 3000
-_AT_ONCE = 2048
 _MARGIN = 8
-_FORBIDDEN = 1e3
-_WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
 
 Levels = NDArray[np.uint8]
-Amounts = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -71,23 +65,6 @@ class Ground:
         return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit)
 
 
-@dataclass(frozen=True, slots=True)
-class FieldLayer:
-    """A layer as far as its field goes. box: of its medium, at every second band (`Box.coarse`), the same for layers
-    that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
-    pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
-    it may be darker than lit skin, 0 for any.
-    """
-
-    box: Box
-    scale: Scale
-    stick: int
-    hardest: int
-    technique: str = "lay"
-    everywhere: bool = False
-    out_of_lights: float = 0.0
-
-
 @dataclass(frozen=True, slots=True, eq=False)
 class Maps:
     """levels (n, h, w): for every layer the number of the dose among its own, 0 for none. doses: those of each layer.
@@ -102,9 +79,7 @@ class Fields:
     """The work on the fields of one figure's layers."""
 
     def __init__(self, layers: Sequence[FieldLayer], ground: Ground) -> None:
-        self.layers, self.ground = tuple(layers), ground
-        self._pressed = np.array([layer.scale.hard.max() == HEAVY for layer in self.layers], dtype=bool)
-        self.strokes = [_strokes_of(layer.scale) for layer in self.layers]
+        self.layers, self.ground, self.pixels = tuple(layers), ground, Pixels(layers)
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
@@ -151,8 +126,8 @@ class Fields:
         for sweep in range(_AREA_SWEEPS):
             before = doses.copy()
             for layer in range(len(self.layers)):
-                some = self.allowed(layer) if sweep < _AREA_SWEEPS // 2 else sets[layer]
-                each = self.costs(colours, lit[few], self._amounts(doses)[its], layer, some)
+                some = self.pixels.allowed(layer) if sweep < _AREA_SWEEPS // 2 else sets[layer]
+                each = self.pixels.costs(colours, lit[few], self.pixels.amounts_of(doses)[its], layer, some)
                 sums = np.stack([np.bincount(its, each[:, k], areas) for k in range(len(some))], axis=1)
                 stands_for = sizes / np.maximum(np.bincount(its, minlength=areas), 1)
                 of_area = (sums * stands_for[:, None]).astype(np.float32)
@@ -175,130 +150,32 @@ class Fields:
         labs = self.ground.lab[self.ground.mask]
         cells, which = _cells(labs)
         doses = self._dosed_by_colour(cells)
-        return self._seen(self._amounts(doses))[which]
-
-    def _amounts(self, doses: NDArray[np.intp]) -> Amounts:
-        """(p, layers, strokes) of doses (p, layers)."""
-        return np.stack([strokes[its] for strokes, its in zip(self.strokes, doses.T, strict=True)], axis=1)
+        return self.pixels.seen(self.pixels.amounts_of(doses))[which]
 
     def after(self, maps: Maps, layer: int | None = None) -> Floats:
         """CIELAB (pixels, 3) of the skin after this many layers; after all by default."""
         amounts = (
             maps.amounts[:layer][:, :, self.ground.mask] if layer is not None else maps.amounts[:, :, self.ground.mask]
         )
-        return self._seen(amounts.transpose(2, 0, 1))
-
-    def _seen(self, amounts: Amounts) -> Floats:
-        """CIELAB (p, 3) of amounts (p, layers, strokes): worked out once for all that no hand could tell apart."""
-        steps = np.rint(amounts * _TOLD_APART).astype(np.uint8).reshape(len(amounts), -1)
-        names = steps @ np.random.default_rng(1).integers(1, 2**62, steps.shape[1], dtype=np.uint64)
-        _, first, which = np.unique(names, return_index=True, return_inverse=True)
-        each = steps[first].reshape(len(first), *amounts.shape[1:]).astype(np.float32) / np.float32(_TOLD_APART)
-        return self._seen_each(each)[which]
-
-    def _seen_each(self, amounts: Amounts) -> Floats:
-        labs = []
-        for i in range(0, len(amounts), _AT_ONCE):
-            state = self._start(len(amounts[i : i + _AT_ONCE]))
-            for layer in range(amounts.shape[1]):
-                state = self._lay(self._found(state, layer), layer, amounts[i : i + _AT_ONCE, layer])
-            labs.append(self._labs(state, amounts.shape[1]))
-        return np.concatenate(labs) if labs else np.empty((0, 3))
-
-    def _start(self, count: int) -> tuple[NDArray[np.float32], Floats]:
-        roots, bare = self.layers[0].box.blank()
-        return np.repeat(roots, count, axis=0), np.full(count, float(bare))
-
-    def _found(self, state: tuple[Any, Floats], layer: int) -> tuple[Any, Floats]:
-        """The state as a layer finds it: in the terms of its own medium."""
-        box, below = self.layers[layer].box, self.layers[max(0, layer - 1)].box
-        return state if box is below else box.over(*below.left(*state))
-
-    def _lay(self, state: tuple[Any, Floats], layer: int, amounts: Amounts) -> tuple[Any, Floats]:
-        """The state after one layer of amounts (p, strokes)."""
-        (roots, filled), held = state, self.layers[layer]
-        for number, amount in enumerate(amounts.T):
-            on = np.flatnonzero(amount > _LIGHTEST)
-            if not len(on):
-                continue
-            once = np.ones(len(on), dtype=np.intp)
-            if len(on) == len(amount):
-                roots, filled = held.box.strokes(roots, filled, held.stick, amount, once, held.technique, before=number)
-                continue
-            laid = held.box.strokes(roots[on], filled[on], held.stick, amount[on], once, held.technique, before=number)
-            roots, filled = roots.copy(), filled.copy()
-            roots[on], filled[on] = laid
-        return roots, filled
-
-    def _dosed(self, state: tuple[Any, Floats], layer: int, dose: int) -> tuple[Any, Floats]:
-        """The state after one dose of a layer everywhere."""
-        if dose == NONE:
-            return state
-        count, held = len(state[1]), self.layers[layer]
-        how_hard, times = np.full(count, held.scale.pressure[dose]), np.full(count, held.scale.times[dose])
-        return held.box.strokes(*state, held.stick, how_hard, times, held.technique)
-
-    def _labs(self, state: tuple[Any, Floats], layers: int) -> NDArray[np.float32]:
-        """CIELAB (p, 3) after so many layers."""
-        box = self.layers[max(0, layers - 1)].box
-        return np.asarray(xyz_to_lab(box.seen(state[0]).astype(np.float32, copy=False) @ _WEIGHTS32))
-
-    def costs(
-        self, labs: NDArray[np.float32], lit: Flags, amounts: Amounts, layer: int, doses: NDArray[np.intp]
-    ) -> NDArray[np.float32]:
-        """(p, len(doses)): what each dose of a layer costs at pixels of these colours (p, 3), the other layers being as
-        they are in amounts (p, layers, strokes)."""
-        costs = np.empty((len(labs), len(doses)), dtype=np.float32)
-        forms = _forms(labs)
-        for i in range(0, len(labs), _AT_ONCE):
-            part = slice(i, i + _AT_ONCE)
-            here = amounts[part]
-            state = self._start(len(here))
-            for below in range(layer):
-                state = self._lay(self._found(state, below), below, here[:, below])
-            state = self._found(state, layer)
-            later = (here[:, layer + 1 :] > _LIGHTEST).any(axis=(1, 2))
-            heavy_below = (here[:, :layer][:, self._pressed[:layer]] > _HARD).any(axis=(1, 2))
-            for column, dose in enumerate(doses):
-                laid = self._dosed(state, layer, int(dose))
-                for above in range(layer + 1, len(self.layers)):
-                    laid = self._lay(self._found(laid, above), above, here[:, above])
-                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - labs[part], forms[part])
-                cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
-                hard = self.layers[layer].scale.hard[dose] == HEAVY
-                wrong = (later & hard) | (heavy_below & (dose != NONE)) if self.rising else np.zeros(len(here), bool)
-                wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
-                costs[part, column] = cost + _FORBIDDEN * wrong
-        return costs
-
-    @property
-    def rising(self) -> bool:
-        """Whether heavy pressure is for where nothing comes after."""
-        return any(layer.hardest < HEAVY for layer, is_ in zip(self.layers, self._pressed, strict=True) if is_)
-
-    def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
-        limit = self.layers[layer].out_of_lights
-        if not limit:
-            return np.zeros(len(labs), dtype=bool)
-        return lit & (labs[:, 0] > float(self.layers[layer].box.sticks[self.layers[layer].stick].lab[0]) + limit)
-
-    def allowed(self, layer: int) -> NDArray[np.intp]:
-        """The doses (indices) that a layer may have."""
-        held = self.layers[layer]
-        fits = held.scale.hard <= held.hardest
-        fits[NONE] = not held.everywhere
-        return np.flatnonzero(fits)
+        return self.pixels.seen(amounts.transpose(2, 0, 1))
 
     def _starts(self, cells: NDArray[np.float32]) -> list[NDArray[np.intp]]:
         """Doses (layers, cells) to begin with."""
-        first = self.layers[0]
-        if any(layer.box is not first.box for layer in self.layers):
+        laying = [number for number, layer in enumerate(self.layers) if not layer.end]
+        held = [self.layers[number] for number in laying]
+        first, empty = held[0], np.zeros((len(self.layers), len(cells)), dtype=np.intp)
+        if any(layer.box is not first.box for layer in held):
             # Stacks of several media are not tried all at once.
-            lightest = np.array([layer.scale.tried[0] for layer in self.layers])
-            return [np.repeat((lightest * some)[:, None], len(cells), axis=1) for some in (0, 1)]
+            lightest = empty.copy()
+            lightest[laying] = np.array([layer.scale.tried[0] for layer in held])[:, None]
+            return [empty, lightest]
         places, sticks = Places(first.box, first.scale, cells, hands_for(len(cells), 0)), len(first.box.sticks)
         combos = Combos(places, _anything(len(cells), sticks), 0.0, np.zeros(sticks), False)
-        return combos.best_doses(tuple(layer.stick for layer in self.layers), _STARTS)
+        starts = []
+        for doses in combos.best_doses(tuple(layer.stick for layer in held), _STARTS):
+            starts.append(empty.copy())
+            starts[-1][laying] = doses
+        return starts
 
     def _dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
         """(cells, layers): the doses that serve each colour best, each place by itself."""
@@ -309,8 +186,8 @@ class Fields:
             doses = start.T.copy()
             for _ in range(_CELL_SWEEPS):
                 for layer in range(n):
-                    some = self.allowed(layer)
-                    costs = self.costs(cells, lit, self._amounts(doses), layer, some)
+                    some = self.pixels.allowed(layer)
+                    costs = self.pixels.costs(cells, lit, self.pixels.amounts_of(doses), layer, some)
                     doses[:, layer] = some[costs.argmin(axis=1)]
             cost = costs.min(axis=1)
             best = np.where((cost < best_cost)[:, None], doses, best)
@@ -318,12 +195,8 @@ class Fields:
         return best
 
 
-_TOLD_APART = 64
-"""How many pressures from none to all are told apart where a picture is foreseen."""
 _A_SAMPLE, _AREA_SWEEPS = 250, 8
 """How many pixels stand for an area, and how often the doses of all layers are chosen anew."""
-_LIGHTEST, _HARD = 0.02, 0.75
-"""Pressures below the first are none, and those above the second heavy."""
 
 
 def _anything(places: int, sticks: int) -> Frame:
@@ -344,14 +217,9 @@ def restored(ground: Ground, scales: Sequence[Scale], levels: Levels, doses: Seq
     guide = _guide_of(part)
     amounts = np.zeros((len(levels), MAX_REPEATS, *ground.mask.shape), dtype=np.float32)
     for layer, (scale, its) in enumerate(zip(scales, doses, strict=True)):
-        strokes = _strokes_of(scale)[[NONE, *(scale.index(dose) for dose in its)]]
+        strokes = strokes_of(scale)[[NONE, *(scale.index(dose) for dose in its)]]
         amounts[layer][:, rows, columns] = _faded(guide, part, strokes, levels[layer][rows, columns])
     return Maps(levels, tuple(map(tuple, doses)), amounts)
-
-
-def _strokes_of(scale: Scale) -> Amounts:
-    """(D + 1, strokes): how hard each stroke of every dose is."""
-    return np.where(np.arange(MAX_REPEATS) < scale.times[:, None], scale.pressure[:, None], 0.0).astype(np.float32)
 
 
 def _guide_of(ground: Ground) -> Guide:
@@ -378,16 +246,16 @@ class _Work:
 
     def _faded(self, layer: int) -> Amounts:
         """(strokes, h, w): the amounts of a layer once a hand has faded the edges of its areas."""
-        return _faded(self.guide, self.ground, self.fields.strokes[layer][self.sets[layer]], self.levels[layer])
+        return _faded(self.guide, self.ground, self.fields.pixels.strokes[layer][self.sets[layer]], self.levels[layer])
 
     def sweep(self, count: int, least_mm2: float, backwards: bool, anew: bool) -> None:
         """The doses and the areas of every layer chosen anew in turn."""
         least = max(3, round(least_mm2 * self.ground.px_per_mm**2))
         order = range(len(self.levels))
         for layer in reversed(order) if backwards else order:
-            some = self.fields.allowed(layer) if anew else self.sets[layer]
+            some = self.fields.pixels.allowed(layer) if anew else self.sets[layer]
             pixels = self.amounts[:, :, self.ground.mask].transpose(2, 0, 1)
-            costs = self.fields.costs(self.labs, self.lit, pixels, layer, some)
+            costs = self.fields.pixels.costs(self.labs, self.lit, pixels, layer, some)
             if anew:
                 chosen = _best_few(costs, count, some[0] == NONE)
                 some, costs = some[chosen], costs[:, chosen]
@@ -429,13 +297,6 @@ def _cells(labs: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.i
     which = which.ravel()
     centres = np.stack([np.bincount(which, labs[:, i]) / counts for i in range(3)], axis=1)
     return centres.astype(np.float32), which
-
-
-def _forms(labs: NDArray[np.float32]) -> NDArray[np.float32]:
-    """(p, 3, 3): as `forms_at`, with lightness counting as it is reported."""
-    forms = forms_at(labs)
-    forms[:, 0, 0] *= CHOOSING_K_L
-    return forms.astype(np.float32)
 
 
 def _best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArray[np.intp]:

@@ -143,6 +143,7 @@ class PencilBox:
         other = copy(self)
         other.__dict__.pop("_film_table", None)
         other._paper = self._paper[COARSE]
+        other.k, other.s, other.mixes = self.k[:, COARSE], self.s[:, COARSE], self.mixes[:, COARSE]
         bodies = self._bodies
         other._bodies = Films(bodies.a[:, COARSE], bodies.b[:, COARSE], bodies.rate[:, COARSE])
         return other

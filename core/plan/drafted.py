@@ -78,12 +78,13 @@ def check_layers(laid_out: LaidOutTray, layers: Sequence[Layer]) -> None:
 
 def _check_manner(number: int, layer: Layer, medium_id: str) -> None:
     medium, scale = get_medium(medium_id), scale_of(medium_id)
-    fitting = medium.tools.get(layer.stick, medium.techniques)
+    # What lifts colour off takes it from one place as seen, not from an area as planned.
+    fitting = [way for way in medium.tools.get(layer.stick, medium.techniques) if way != "lift"]
     if layer.technique not in fitting:
         raise InputError(
             "bad_technique",
             f"Layer {number + 1} cannot be done that way with {layer.stick[:40]}.",
-            f"Use {', '.join(fitting)}. The layers are as they were.",
+            f"Use {', '.join(fitting) or 'another stick'}. The layers are as they were.",
             f"layers[{number}].technique",
         )
     if layer.technique != "lay" and any(dose.flicked for dose in layer.levels if dose):

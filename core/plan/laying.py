@@ -19,7 +19,7 @@ from core.optics.pencil import PencilBox
 from core.plan.setup import LaidOutTray
 
 WORKED = ("burnish", "smudge")
-"""What works on everything that lies at a place."""
+"""What works on everything that its medium has laid at a place."""
 ONCE = {"burnish": Dose("heavy", 1), "smudge": Dose("medium", 1), "wet": Dose("light", 1)}
 """How that is done."""
 _KEEPS_THE_TOOTH = ("ink", "body")

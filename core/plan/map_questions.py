@@ -16,14 +16,22 @@ import numpy as np
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB
 from core.errors import InputError
-from core.layers.doses import Dose, scale_of
+from core.layers.doses import Dose
 from core.layers.drawable import in_flecks
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
-from core.plan.drafted import laid_of
-from core.plan.mapped import after_picture, check_maps, enlarged_to, fields_of, ground_of, map_picture, skin_colours
+from core.plan.mapped import (
+    after_picture,
+    check_maps,
+    enlarged_to,
+    fields_of,
+    ground_of,
+    map_picture,
+    scale_in_maps,
+    skin_colours,
+)
 from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned
 
@@ -59,7 +67,8 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 
 @dataclass(frozen=True, slots=True)
 class KeptMaps:
-    """Maps as they are kept. layers: ids; media and doses: of each; packed: base64 of their levels (n, h, w), deflated.
+    """Maps as they are kept. layers: ids; media, techniques, doses: of each; packed: base64 of their deflated levels
+    (n, h, w).
 
     mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. in_flecks: whether a layer falls
     into so many small parts that places are easier to lay. words: where each layer lies, area by area with the number
@@ -68,6 +77,7 @@ class KeptMaps:
 
     layers: tuple[str, ...]
     media: tuple[str, ...]
+    techniques: tuple[str, ...]
     doses: tuple[tuple[Dose, ...], ...]
     shape: tuple[int, int, int]
     packed: str
@@ -95,8 +105,9 @@ class _Work:
 
     def __init__(self, task: MapsTask) -> None:
         self.fields = task.fields()
-        self.ids = tuple(layer.id for layer in laid_of(task.layers))
-        self._media = tuple(layer.box.sticks[layer.stick].medium for layer in self.fields.layers)
+        self.ids = tuple(layer.id for layer in task.layers)
+        self._media = tuple(layer.box.sticks[0].medium for layer in self.fields.layers)
+        self._techniques = tuple(layer.technique for layer in task.layers)
         self._areas: NamedAreas | None = None
         self._steps: Iterator[Maps]
         if task.named:
@@ -121,7 +132,10 @@ class _Work:
         packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
         flecks = tuple(in_flecks(level > 0, ground.px_per_mm) for level in maps.levels)
-        return KeptMaps(self.ids, self._media, maps.doses, (n, h, w), packed, mean, p90, flecks, self._words(maps))
+        return KeptMaps(
+            self.ids, self._media, self._techniques, maps.doses, (n, h, w), packed, mean, p90, flecks,
+            self._words(maps),
+        )  # fmt: skip
 
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
         if self._areas is None:
@@ -162,7 +176,7 @@ class Shown:
 def _restored(task: MapsTask, kept: KeptMaps) -> tuple[Fields, Maps]:
     """The fields of the layers that both have, and their maps."""
     number = {layer_id: i for i, layer_id in enumerate(kept.layers)}
-    layers = tuple(layer for layer in laid_of(task.layers) if layer.id in number)
+    layers = tuple(layer for layer in task.layers if layer.id in number)
     at = [number[layer.id] for layer in layers]
     maps = _faded(task.seen, task.figure, task.px_per_mm, kept)
     doses = tuple(maps.doses[i] for i in at)
@@ -175,7 +189,7 @@ def _faded(seen: Seen, figure: int, px_per_mm: float, kept: KeptMaps) -> Maps:
     ground = ground_of(study_of(seen), figure, px_per_mm)
     if kept.shape[1:] != ground.mask.shape:
         raise InputError("no_maps", "These maps are of another picture.", "Ask for the maps anew.", "maps")
-    return restored(ground, [scale_of(medium) for medium in kept.media], kept.levels(), kept.doses)
+    return restored(ground, list(map(scale_in_maps, kept.media, kept.techniques)), kept.levels(), kept.doses)
 
 
 def picture_after(shown: tuple[Shown, ...], longest: int, muted: bool, in_values: bool) -> bytes:
@@ -199,5 +213,5 @@ def _in_values(pixels: Pixels) -> Pixels:
 def map_of(shown: Shown, layer_id: str) -> bytes:
     """The map of one layer over the pale reference, as JPEG."""
     fields, maps = _restored(shown.task, shown.maps)
-    layers = [layer.id for layer in laid_of(shown.task.layers) if layer.id in shown.maps.layers]
+    layers = [layer.id for layer in shown.task.layers if layer.id in shown.maps.layers]
     return as_jpeg(map_picture(fields.ground, maps, layers.index(layer_id)))

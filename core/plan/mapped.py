@@ -12,13 +12,15 @@ from scipy.cluster.vq import kmeans2
 
 from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
-from core.layers.doses import scale_of
-from core.layers.fields import LEAST_MM2, USUAL_DOSES, FieldLayer, Fields, Ground, Maps
+from core.layers.doses import Scale, scale_of
+from core.layers.fields import LEAST_MM2, USUAL_DOSES, Fields, Ground, Maps
+from core.layers.pixels import FieldLayer, end_scale
 from core.layers.plan import Layer, Plan
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
-from core.optics.medium import PRESSURES, Box
-from core.plan.drafted import check_layers, laid_of, of_medium
+from core.optics.medium import PRESSURES, Box, Pass
+from core.plan.drafted import check_layers, of_medium
+from core.plan.laying import ONCE, WORKED
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0
@@ -69,29 +71,41 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
 
 
 def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
-    """The work on the fields of a plan's layers; what ends them works on all that lies there, and has none."""
+    """The work on the fields of a plan's layers. Raises what `check_layers` raises."""
     check_layers(laid_out, plan.layers)
     method, usual = laid_out.method, laid_out.setup.medium
-    mine = of_medium(laid_out, plan.layers)
+    base = next(iter(of_medium(laid_out, plan.layers)), None) if method.begins_with_a_base else None
     boxes: dict[str, Box] = {}
-    layers = []
-    for layer in laid_of(plan.layers):
-        medium = laid_out.kit.medium_of(layer.stick) or usual
+    layers: list[FieldLayer] = []
+    coats: dict[str, int] = {}
+    medium = usual
+    for layer in plan.layers:
+        medium = laid_out.kit.medium_of(layer.stick) or medium
         box = boxes.setdefault(medium, laid_out.box_of(medium).coarse())
-        (stick,) = laid_out.index([layer.stick], medium)
-        first, limit = method.begins_with_a_base and layer is mine[0], method.darks_out_of_lights
+        if layer.technique in WORKED:
+            dose = ONCE[layer.technique]
+            end = Pass(layer.stick, dose.pressure, dose.repeats, layer.technique)
+            layers.append(FieldLayer(box, scale_in_maps(medium, layer.technique), -1, 0, end=end))
+            continue
         layers.append(
             FieldLayer(
                 box,
-                scale_of(medium),
-                stick,
+                scale_in_maps(medium, layer.technique),
+                laid_out.index([layer.stick], medium)[0],
                 _hardest(layer),
                 layer.technique,
-                everywhere=first,
-                out_of_lights=limit if medium == usual else 0.0,
+                everywhere=layer is base,
+                out_of_lights=method.darks_out_of_lights if medium == usual else 0.0,
+                before=coats.get(layer.stick, 0),
             )
         )
+        coats[layer.stick] = coats.get(layer.stick, 0) + layer.most.repeats
     return Fields(layers, ground)
+
+
+def scale_in_maps(medium: str, technique: str) -> Scale:
+    """The doses that a layer's map may have."""
+    return end_scale(ONCE[technique]) if technique in WORKED else scale_of(medium)
 
 
 def _hardest(layer: Layer) -> int:

@@ -52,16 +52,20 @@ def off(kit: Kit, plan: Plan) -> float:
 @pytest.mark.parametrize("finish", ["layer", "burnish"])
 def test_markers_lie_beneath_pencils_and_what_is_promised_is_what_the_kit_gives(finish: str) -> None:
     setup = replace(SETUP, finish=finish, reserve=True)
-    every = plans(setup).by_count.values()
+    every, broken = plans(setup).by_count.values(), []
+    first = next(i for i, spot in enumerate(FACE) if spot.role == "highlight")
     assert len(every) >= 2
     for plan in every:
         media = media_of(tray(setup).kit, plan.layers)
-        assert media[0] == "marker"
-        assert media == sorted(media, key=["marker", "pencil", ""].index)
+        inked = [layer for layer, its in zip(plan.layers, media, strict=True) if its == "marker"]
+        if not inked or media != sorted(media, key=["marker", "pencil", ""].index):
+            broken.append(("8a", media))
+        if any(layer.levels[first] for layer in inked):
+            broken.append(("8a", "what is kept free"))
+        if max(len(plan.passes_at(i)) for i in range(len(FACE))) > setup.max_passes:
+            broken.append(("8b", media))
         assert plan.expected.planned == pytest.approx(off(tray(setup).kit, plan), abs=0.15)
-        assert max(len(plan.passes_at(i)) for i in range(len(FACE))) <= setup.max_passes
-        first = next(i for i, spot in enumerate(FACE) if spot.role == "highlight")
-        assert not any(layer.levels[first] for layer, its in zip(plan.layers, media, strict=True) if its == "marker")
+    assert broken == []
     # Markers that nobody has tried are less certain than pencils.
     longest = plans(setup).of(4)
     untried = [get_medium(its).id for its in media_of(tray(setup).kit, longest.layers) if its]
@@ -120,22 +124,25 @@ def test_markers_over_pencils_are_refused_by_layer() -> None:
     assert (caught.value.code, caught.value.field) == ("cannot_lie_over", "layers[1].stick")
 
 
-def test_maps_of_several_media_are_what_the_kit_lays() -> None:
-    plan = plans().of(4)
+@pytest.mark.parametrize("finish", ["layer", "burnish"])
+def test_maps_of_several_media_and_of_their_end_are_what_the_kit_lays(finish: str) -> None:
+    setup = replace(SETUP, finish=finish, reserve=True)
+    plan, kit = plans(setup).of(6), tray(setup).kit
+    assert {layer.technique for layer in plan.layers} >= ({"burnish"} if finish == "burnish" else set())
     bands = np.repeat(np.linspace([78, 10, 16], [34, 13, 12], 4), 30, axis=0)
     lab = np.repeat(bands[:, None], 40, axis=1).astype(np.float32)
     ground = Ground(lab, np.ones(lab.shape[:2], dtype=bool), 1.0, np.zeros(lab.shape[:2], dtype=bool))
-    fields, steps = maps_of(tray(), plan, ground, 2, 30.0)
+    fields, steps = maps_of(tray(setup), plan, ground, 2, 30.0)
     *_, maps = steps
     seen = fields.after(maps).reshape(lab.shape)
-    assert ciede2000(lab.reshape(-1, 3), seen.reshape(-1, 3)).mean() < 6
+    assert ciede2000(lab.reshape(-1, 3), seen.reshape(-1, 3)).mean() < 8
     compared = 0
     for y in range(8, len(bands) - 8):
         level = maps.levels[:, y, 20]
         if (maps.levels[:, y - 7 : y + 8, 12:28] == level[:, None, None]).all():
             doses = [its[number - 1] if number else None for its, number in zip(maps.doses, level, strict=True)]
             laid = [replace(layer, levels=(dose,)) for layer, dose in zip(plan.layers, doses, strict=True)]
-            exact = colours_after(tray().kit, replace(plan, layers=tuple(laid)).passes_at(0))[-1]
+            exact = colours_after(kit, replace(plan, layers=tuple(laid)).passes_at(0))[-1]
             assert ciede2000(seen[y, 20], np.array(exact)) < 0.8
             compared += 1
     assert compared >= 20

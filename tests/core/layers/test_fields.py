@@ -12,8 +12,9 @@ from core.errors import InputError
 from core.exchange.json_files import read_spots
 from core.layers.doses import scale_of
 from core.layers.drawable import in_flecks
-from core.layers.fields import FieldLayer, Fields, Ground, Maps
+from core.layers.fields import Fields, Ground, Maps
 from core.layers.guide import Guide
+from core.layers.pixels import FieldLayer
 from core.layers.plan import Plan
 from core.look.picture import read_picture
 from core.look.study import WORKING_SIZE, Person, Study, study

@@ -1,0 +1,228 @@
+"""What layers give at every pixel of a picture, in whatever amounts: the model for maps."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from core.colour.spaces import Floats, xyz_to_lab
+from core.layers.doses import HEAVY, NONE, Dose, Scale
+from core.layers.forward import worsening
+from core.optics.medium import MAX_REPEATS, Box, Pass
+from core.optics.pencil import PencilBox
+from core.optics.spectra import COARSE_WEIGHTS
+from core.recipe.cost import CHOOSING_K_L
+from core.recipe.pool import forms_at
+
+_AT_ONCE = 2048
+_FORBIDDEN = 1e3
+_TOLD_APART = 64
+"""How many pressures from none to all are told apart where a picture is foreseen."""
+_LIGHTEST, _HARD = 0.02, 0.75
+"""Pressures below the first are none, and those above the second heavy."""
+_WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
+
+Amounts = NDArray[np.float32]
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class FieldLayer:
+    """A layer as far as its field goes. box: of its medium, at every second band (`Box.coarse`), the same for layers
+    that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
+    pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
+    it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. end:
+    what works on all that its medium has laid there; then it is no stick's layer.
+    """
+
+    box: Box
+    scale: Scale
+    stick: int
+    hardest: int
+    technique: str = "lay"
+    everywhere: bool = False
+    out_of_lights: float = 0.0
+    before: int = 0
+    end: Pass | None = None
+
+
+@dataclass(slots=True)
+class _Laid:
+    """What lies at some pixels, as the box of the medium in hand keeps it. begun (p, …): the roots on which that medium
+    began; masses (p,): what each of its layers has left, of which sticks."""
+
+    roots: Any
+    filled: Floats
+    begun: Any
+    masses: tuple[Floats, ...] = ()
+    sticks: tuple[int, ...] = ()
+
+
+class Pixels:
+    """The layers of one figure."""
+
+    def __init__(self, layers: Sequence[FieldLayer]) -> None:
+        self.layers = tuple(layers)
+        self.strokes = [strokes_of(layer.scale) for layer in self.layers]
+        self._ends = np.array([layer.end is not None for layer in layers], dtype=bool)
+        self._pressed = np.array([not layer.end and layer.scale.hard.max() == HEAVY for layer in layers], dtype=bool)
+
+    def amounts_of(self, doses: NDArray[np.intp]) -> Amounts:
+        """(p, layers, strokes) of doses (p, layers)."""
+        return np.stack([strokes[its] for strokes, its in zip(self.strokes, doses.T, strict=True)], axis=1)
+
+    def seen(self, amounts: Amounts) -> Floats:
+        """CIELAB (p, 3) of amounts (p, layers, strokes): worked out once for all that no hand could tell apart."""
+        steps = np.rint(amounts * _TOLD_APART).astype(np.uint8).reshape(len(amounts), -1)
+        names = steps @ np.random.default_rng(1).integers(1, 2**62, steps.shape[1], dtype=np.uint64)
+        _, first, which = np.unique(names, return_index=True, return_inverse=True)
+        each = steps[first].reshape(len(first), *amounts.shape[1:]).astype(np.float32) / np.float32(_TOLD_APART)
+        return self._seen_each(each)[which]
+
+    def _seen_each(self, amounts: Amounts) -> Floats:
+        labs = []
+        for i in range(0, len(amounts), _AT_ONCE):
+            laid = self._start(len(amounts[i : i + _AT_ONCE]))
+            for layer in range(amounts.shape[1]):
+                laid = self._lay(self._found(laid, layer), layer, amounts[i : i + _AT_ONCE, layer])
+            labs.append(self._labs(laid, amounts.shape[1]))
+        return np.concatenate(labs) if labs else np.empty((0, 3))
+
+    def _start(self, count: int) -> _Laid:
+        roots, bare = self.layers[0].box.blank()
+        begun = np.repeat(roots, count, axis=0)
+        return _Laid(begun, np.full(count, float(bare)), begun)
+
+    def _found(self, laid: _Laid, layer: int) -> _Laid:
+        """What lies there as a layer finds it: in the terms of its own medium."""
+        box, below = self.layers[layer].box, self.layers[max(0, layer - 1)].box
+        if box is below:
+            return laid
+        begun, filled = box.over(*below.left(laid.roots, laid.filled))
+        return _Laid(begun, filled, begun)
+
+    def _lay(self, laid: _Laid, layer: int, amounts: Amounts) -> _Laid:
+        """What lies there after one layer of amounts (p, strokes)."""
+        roots, filled, held = laid.roots, laid.filled, self.layers[layer]
+        if held.end:
+            return self._worked(laid, layer, amounts[:, 0])
+        for number, amount in enumerate(amounts.T, held.before):
+            on = np.flatnonzero(amount > _LIGHTEST)
+            if not len(on):
+                continue
+            once = np.ones(len(on), dtype=np.intp)
+            if len(on) == len(amount):
+                roots, filled = held.box.strokes(roots, filled, held.stick, amount, once, held.technique, before=number)
+                continue
+            some = held.box.strokes(roots[on], filled[on], held.stick, amount[on], once, held.technique, before=number)
+            roots, filled = roots.copy(), filled.copy()
+            roots[on], filled[on] = some
+        return self._after(laid, roots, filled, held.stick)
+
+    def _dosed(self, laid: _Laid, layer: int, dose: int) -> _Laid:
+        """What lies there after one dose of a layer everywhere."""
+        count, held = len(laid.filled), self.layers[layer]
+        if held.end:
+            return self._worked(laid, layer, np.full(count, float(dose != NONE), dtype=np.float32))
+        if dose == NONE:
+            return self._after(laid, laid.roots, laid.filled, held.stick)
+        how_hard, times = np.full(count, held.scale.pressure[dose]), np.full(count, held.scale.times[dose])
+        done = held.box.strokes(
+            laid.roots, laid.filled, held.stick, how_hard, times, held.technique, before=held.before
+        )
+        return self._after(laid, *done, held.stick)
+
+    def _after(self, laid: _Laid, roots: Any, filled: Floats, stick: int) -> _Laid:
+        if not self._ends.any():
+            return _Laid(roots, filled, laid.begun)
+        return _Laid(roots, filled, laid.begun, (*laid.masses, filled - laid.filled), (*laid.sticks, stick))
+
+    def _worked(self, laid: _Laid, layer: int, amount: NDArray[np.float32]) -> _Laid:
+        """What lies there after all of it was worked, so far as each pixel (p,) is: 0–1."""
+        on, held = np.flatnonzero(amount > _LIGHTEST), self.layers[layer]
+        if not len(on) or not laid.masses:
+            return laid
+        box = held.box
+        assert isinstance(box, PencilBox) and held.end  # no other medium is worked so, see `check_layers`
+        masses, sticks = np.stack(laid.masses, axis=1)[on], np.array(laid.sticks, dtype=np.intp)
+        state = box.laid(laid.roots[on].astype(float), laid.filled[on], masses, sticks, laid.begun[on].astype(float))
+        done, share = box.apply(state, held.end), amount[on, None]
+        roots, filled = laid.roots.copy(), laid.filled.copy()
+        roots[on] += share * (done.root.astype(np.float32) - roots[on])
+        filled[on] += share[:, 0] * (np.broadcast_to(done.filled, (len(on), 1))[:, 0] - filled[on])
+        return _Laid(roots, filled, laid.begun, laid.masses, laid.sticks)
+
+    def _labs(self, laid: _Laid, layers: int) -> NDArray[np.float32]:
+        """CIELAB (p, 3) after so many layers."""
+        box = self.layers[max(0, layers - 1)].box
+        return np.asarray(xyz_to_lab(box.seen(laid.roots).astype(np.float32, copy=False) @ _WEIGHTS32))
+
+    def costs(
+        self, labs: NDArray[np.float32], lit: Flags, amounts: Amounts, layer: int, doses: NDArray[np.intp]
+    ) -> NDArray[np.float32]:
+        """(p, len(doses)): what each dose of a layer costs at pixels of these colours (p, 3), the other layers being as
+        they are in amounts (p, layers, strokes)."""
+        costs = np.empty((len(labs), len(doses)), dtype=np.float32)
+        forms = _forms(labs)
+        for i in range(0, len(labs), _AT_ONCE):
+            part = slice(i, i + _AT_ONCE)
+            here = amounts[part]
+            start = self._start(len(here))
+            for below in range(layer):
+                start = self._lay(self._found(start, below), below, here[:, below])
+            start = self._found(start, layer)
+            later = (here[:, layer + 1 :][:, ~self._ends[layer + 1 :]] > _LIGHTEST).any(axis=(1, 2))
+            heavy_below = (here[:, :layer][:, self._pressed[:layer]] > _HARD).any(axis=(1, 2))
+            for column, dose in enumerate(doses):
+                laid = self._dosed(start, layer, int(dose))
+                for above in range(layer + 1, len(self.layers)):
+                    laid = self._lay(self._found(laid, above), above, here[:, above])
+                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - labs[part], forms[part])
+                cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
+                wrong = np.zeros(len(here), dtype=bool)
+                if self._pressed[layer] and self.rising:
+                    hard = self.layers[layer].scale.hard[dose] == HEAVY
+                    wrong = (later & hard) | (heavy_below & (dose != NONE))
+                wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
+                costs[part, column] = cost + _FORBIDDEN * wrong
+        return costs
+
+    @property
+    def rising(self) -> bool:
+        """Whether heavy pressure is for where nothing comes after."""
+        return any(layer.hardest < HEAVY for layer, is_ in zip(self.layers, self._pressed, strict=True) if is_)
+
+    def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
+        limit = self.layers[layer].out_of_lights
+        if not limit:
+            return np.zeros(len(labs), dtype=bool)
+        return lit & (labs[:, 0] > float(self.layers[layer].box.sticks[self.layers[layer].stick].lab[0]) + limit)
+
+    def allowed(self, layer: int) -> NDArray[np.intp]:
+        """The doses (indices) that a layer may have."""
+        held = self.layers[layer]
+        fits = held.scale.hard <= held.hardest
+        fits[NONE] = not held.everywhere
+        return np.flatnonzero(fits)
+
+
+def _forms(labs: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(p, 3, 3): as `forms_at`, with lightness counting as it is reported."""
+    forms = forms_at(labs)
+    forms[:, 0, 0] *= CHOOSING_K_L
+    return forms.astype(np.float32)
+
+
+def end_scale(dose: Dose) -> Scale:
+    """The scale of what works on others: done, or not."""
+    fixed = np.array([0, 1])
+    return Scale((dose,), fixed.astype(float), fixed, np.array([-1, 0]), (1,))
+
+
+def strokes_of(scale: Scale) -> Amounts:
+    """(D + 1, strokes): how hard each stroke of every dose is."""
+    return np.where(np.arange(MAX_REPEATS) < scale.times[:, None], scale.pressure[:, None], 0.0).astype(np.float32)

@@ -50,7 +50,7 @@ class Edited:
         self._locked_ids = frozenset(locked)
         self._locked = frozenset(i for i, layer in enumerate(self._laid) if layer.id in locked)
         seen = np.array([spot.lab for spot in spots], dtype=float).reshape(-1, 3)
-        self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
+        self._aims, judged = laid_out.apart(seen), laid_out.judged(seen)
         self._finishing = Finishing(laid_out, self._areas, judged)
         scale = scale_of(laid_out.setup.medium)
         self._judged = Places(laid_out.box, scale, judged, hands_for(len(spots), JUDGING_HANDS, JUDGING_SEED))

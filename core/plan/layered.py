@@ -69,7 +69,7 @@ class Planning:
         check_layers(laid_out, kept)
         self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
         seen = np.array([spot.lab for spot in spots], dtype=float)
-        self._aims, judged = laid_out.aims(seen), laid_out.judged(seen)
+        self._aims, judged = laid_out.apart(seen), laid_out.judged(seen)
         self._codes_at_hand = frozenset(at_hand)
         self._at_hand = frozenset(laid_out.index(at_hand))
         dark = [laid_out.setup.one_shadow and spot.role in SHADOW_ROLES for spot in spots]

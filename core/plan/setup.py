@@ -21,7 +21,7 @@ from core.optics.stick import Tray
 from core.optics.support import Support, get_support, supports
 from core.recipe.finish import FINISHES
 from core.recipe.palette import choose_palette
-from core.recipe.reach import FITS, Fit, fitted
+from core.recipe.reach import FITS, Fit, fitted, told_apart
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
 from core.recipe.table import Table
@@ -81,6 +81,11 @@ class LaidOutTray:
     def aims(self, targets: Floats) -> Floats:
         """Targets (m, 3) moved into the values that can be reached, as the set-up says."""
         return fitted(targets, *self.table.lightness_reach(), self.setup.fit)
+
+    def apart(self, targets: Floats) -> Floats:
+        """As `aims`, in the order of their values even where that lies out of reach."""
+        clipped = self.setup.fit == "clip"
+        return self.aims(told_apart(targets, self.table.lightness_reach()[0]) if clipped else targets)
 
     def judged(self, seen: Floats) -> Floats:
         """What recipes for these colours (m, 3) are judged by."""

@@ -13,6 +13,8 @@ Fit = Literal["clip", "compress"]
 FITS: tuple[Fit, ...] = get_args(Fit)
 _HARDLY = 0.05
 _FAR_OFF = 4.0
+_TOE = 2.0
+"""L* over which the darks are told apart that are too dark for the tray (assumption)."""
 
 
 def beyond(value: float, darkest: float, lightest: float, distance: float | None) -> str:
@@ -31,6 +33,18 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
         within = f"The value can be reached, the colour only to within {distance:.1f} ΔE"
         return f"{within}: the palette names the stick that would help most."
     return ""
+
+
+def told_apart(targets: ArrayLike, darkest_l: float) -> Floats:
+    """Targets (m, 3) in CIELAB, those darker than can be reached not all alike: from the darkest of them to a little
+    above the edge they are drawn together in proportion, so that what was lighter stays lighter."""
+    labs = np.array(targets, dtype=float).reshape(-1, 3)
+    lightness = labs[:, 0]
+    low, high = float(lightness.min(initial=darkest_l)), darkest_l + _TOE
+    if low < darkest_l:
+        toe = lightness < high
+        lightness[toe] = high - (high - lightness[toe]) * _TOE / (high - low)
+    return labs
 
 
 def fitted(targets: ArrayLike, darkest_l: float, lightest_l: float, how: str) -> Floats:

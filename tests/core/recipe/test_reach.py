@@ -1,9 +1,11 @@
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.recipe.reach import FITS, beyond, fitted
+from core.recipe.reach import FITS, beyond, fitted, told_apart
 
 LIGHTNESS = st.lists(st.floats(0, 100), min_size=1, max_size=12)
 
@@ -38,6 +40,20 @@ def test_fitted_colours_lie_within_reach_and_keep_the_order_of_their_values(how:
     assert (moved[:, 1:] == [12.0, 15.0]).all()
     order = np.argsort(lightness, kind="stable")
     assert (np.diff(moved[order, 0]) >= -1e-9).all()
+
+
+@given(LIGHTNESS)
+def test_darks_out_of_reach_stay_in_order_and_apart_and_all_else_is_left_alone(lightness: list[float]) -> None:
+    moved = told_apart(labs(lightness), 20.0)
+    assert np.allclose(moved[:, 1:], labs(lightness)[:, 1:])
+    assert moved[:, 0].min() >= min(20.0, min(lightness)) - 1e-9
+    if min(lightness) < 20.0:
+        assert moved[:, 0].min() == pytest.approx(20.0)
+    lit = np.array(lightness) >= 22.0
+    assert np.array_equal(moved[lit, 0], np.array(lightness)[lit])
+    for one, other in itertools.pairwise(np.argsort(lightness)):
+        gap = lightness[other] - lightness[one]
+        assert moved[other, 0] - moved[one, 0] >= min(gap, 2.0 / 22.0 * gap) - 1e-9
 
 
 def test_compressing_keeps_apart_what_clipping_makes_one() -> None:

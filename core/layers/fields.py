@@ -26,7 +26,7 @@ LEAST_MM2 = 30.0
 USUAL_DOSES = 3
 FADE_MM = 1.5
 """How far a hand fades at the edge of an area (assumption)."""
-_EVENED_MM = 0.3
+_EVENED_MM = 0.15
 """Over how much of the sheet what a dose costs is evened, before the cheapest is chosen."""
 _SWEEPS, _CELL_SWEEPS, _STARTS = 2, 3, 4
 _CELL = np.array([2.0, 2.5, 2.5])

@@ -44,7 +44,8 @@ def head_scale(study: Study, figure: int, head_mm: float = HEAD_MM) -> float:
 
 
 def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
-    """The skin of one figure. px_per_mm: of the study's picture, on the sheet.
+    """The skin of one figure. px_per_mm: of the study's picture, on the sheet. The outermost pixel, a mixture with what
+    lies beside the skin, counts as the skin next to it.
 
     Raises InputError (`no_skin`) if hardly any of it is found.
     """
@@ -57,6 +58,10 @@ def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
             "figure",
         )
     lab = xyz_to_lab(light_of(small)).astype(np.float32)
+    pure = ndimage.binary_erosion(mask)
+    if pure.any():
+        rows, columns = ndimage.distance_transform_edt(~pure, return_distances=False, return_indices=True)
+        lab = np.where(mask[..., None], lab[rows, columns], lab)
     return Ground(lab, mask, px_per_mm, study.light & mask)
 
 

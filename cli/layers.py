@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import contextlib
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
@@ -28,7 +28,16 @@ from core.optics.kit import Kit
 from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_after
 from core.plan.layered import figures_of
-from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of, skin_colours
+from core.plan.mapped import (
+    after_picture,
+    enlarged_to,
+    free_from,
+    ground_of,
+    head_scale,
+    map_picture,
+    maps_of,
+    skin_colours,
+)
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray
 from core.recipe.recipe import Recipe, work_out
@@ -46,10 +55,18 @@ def count_of(said: str) -> int:
     return int(said)
 
 
+@dataclass(frozen=True, slots=True)
+class Chosen:
+    """The plan of a figure, and its places."""
+
+    plan: Plan
+    spots: tuple[Spot, ...]
+
+
 def planned(
     laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int, picture: Picture | None = None
-) -> tuple[list[Recipe], list[dict[str, Any]], list[Plan]]:
-    """The recipe of every spot, read off its figure's plan; what is said of the plans; and the plans.
+) -> tuple[list[Recipe], list[dict[str, Any]], list[Chosen]]:
+    """The recipe of every spot, read off its figure's plan; what is said of the plans; and those.
 
     picture: whose skin is regarded besides the spots, if any is.
     """
@@ -59,9 +76,10 @@ def planned(
     passes: dict[int, tuple[Pass, ...]] = {}
     said, chosen = [], []
     skins = _skins(picture, len(figures)) if picture else ()
-    for figure, held, plans in zip(figures, numbers, figures_of(laid_out, rows, count or MOST, skins), strict=True):
+    every = figures_of(laid_out, rows, count or MOST, skins)
+    for figure, held, its, plans in zip(figures, numbers, rows, every, strict=True):
         plan = plans.of(count or plans.recommended)
-        chosen.append(plan)
+        chosen.append(Chosen(plan, tuple(its)))
         passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}
         said.append({"figure": figure} | _said(plans, plan, held, laid_out))
     judged = laid_out.judged(seen)
@@ -124,15 +142,17 @@ def foreseen(kit: Kit, layers: Sequence[FileLayer]) -> list[dict[str, Any]]:
 
 
 def mapped(
-    laid_out: LaidOutTray, picture: Picture, plans: Sequence[Plan], options: argparse.Namespace
+    laid_out: LaidOutTray, picture: Picture, figures: Sequence[Chosen], options: argparse.Namespace
 ) -> list[dict[str, Any]]:
     """Maps of every layer and the pictures after them, written as files, and what is said of them by figure."""
-    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in plans])
+    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures])
     large = scaled(picture, MOST_FORECAST)
     forecast, said = faded(large), []
-    for figure, plan in enumerate(plans):
-        ground = ground_of(seen, figure, head_scale(seen, figure, options.head))
-        fields, steps = maps_of(laid_out, plan, ground, options.doses, options.least_area)
+    for figure, held in enumerate(figures):
+        free = free_from(held.spots, laid_out.setup.reserve)
+        ground = ground_of(seen, figure, head_scale(seen, figure, options.head), free)
+        roles = [spot.role for spot in held.spots]
+        fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
             maps = fields.by_area(named_areas(seen, figure, ground).labels, options.doses)
         else:

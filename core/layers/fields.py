@@ -18,7 +18,7 @@ from core.layers.forward import Places
 from core.layers.frame import Frame
 from core.layers.guide import Guide
 from core.layers.hands import hands_for
-from core.layers.pixels import Amounts, FieldLayer, Pixels, strokes_of
+from core.layers.pixels import Amounts, FieldLayer, Pixels, Skin, strokes_of
 from core.optics.medium import MAX_REPEATS
 
 LEAST_MM2 = 30.0
@@ -41,17 +41,25 @@ Levels = NDArray[np.uint8]
 class Ground:
     """Skin to be covered. lab (h, w, 3): CIELAB as seen; mask (h, w): whose skin; px_per_mm: of the sheet.
 
-    lit (h, w): skin in the light, where darks may be kept out.
+    lit (h, w): skin in the light, where darks may be kept out; free (h, w): skin that is kept free; none by default.
     """
 
     lab: NDArray[np.float32]
     mask: Flags
     px_per_mm: float
     lit: Flags
+    free: Flags | None = None
+
+    @property
+    def skin(self) -> Skin:
+        """Its pixels, row by row."""
+        free = np.zeros_like(self.mask) if self.free is None else self.free
+        return Skin(self.lab[self.mask], self.lit[self.mask], free[self.mask])
 
     def part(self, rows: slice, columns: slice) -> Ground:
         """A part of it."""
-        return Ground(self.lab[rows, columns], self.mask[rows, columns], self.px_per_mm, self.lit[rows, columns])
+        free = None if self.free is None else self.free[rows, columns]
+        return Ground(self.lab[rows, columns], self.mask[rows, columns], self.px_per_mm, self.lit[rows, columns], free)
 
     def where(self) -> tuple[slice, slice]:
         """Rows and columns with skin, and a little more."""
@@ -61,8 +69,12 @@ class Ground:
         """At half the size."""
         h, w = (n // 2 for n in self.mask.shape)
         quads = self.lab[: 2 * h, : 2 * w].reshape(h, 2, w, 2, 3).mean(axis=(1, 3))
-        mask, lit = (m[: 2 * h, : 2 * w].reshape(h, 2, w, 2).mean(axis=(1, 3)) >= 0.5 for m in (self.mask, self.lit))
-        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit)
+        mask, lit, free = (
+            None if m is None else m[: 2 * h, : 2 * w].reshape(h, 2, w, 2).mean(axis=(1, 3)) >= 0.5
+            for m in (self.mask, self.lit, self.free)
+        )
+        assert mask is not None and lit is not None
+        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit, free)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -114,10 +126,10 @@ class Fields:
         labels (h, w): the number of each pixel's area, −1 where there is no skin.
         """
         mask = self.ground.mask
-        owner, labs, lit = labels[mask], self.ground.lab[mask], self.ground.lit[mask]
+        owner, labs, skin = labels[mask], self.ground.lab[mask], self.ground.skin
         areas, sizes = int(owner.max()) + 1, np.bincount(owner)
         few = np.concatenate([np.flatnonzero(owner == a)[:: max(1, n // _A_SAMPLE)] for a, n in enumerate(sizes)])
-        its, colours = owner[few], labs[few]
+        its, some_skin = owner[few], skin[few]
         means = (
             np.stack([np.bincount(owner, labs[:, i], areas) for i in range(3)], axis=1) / np.maximum(sizes, 1)[:, None]
         )
@@ -126,8 +138,8 @@ class Fields:
         for sweep in range(_AREA_SWEEPS):
             before = doses.copy()
             for layer in range(len(self.layers)):
-                some = self.pixels.allowed(layer) if sweep < _AREA_SWEEPS // 2 else sets[layer]
-                each = self.pixels.costs(colours, lit[few], self.pixels.amounts_of(doses)[its], layer, some)
+                some = self.pixels.allowed(layer, bool(skin.free.any())) if sweep < _AREA_SWEEPS // 2 else sets[layer]
+                each = self.pixels.costs(some_skin, self.pixels.amounts_of(doses)[its], layer, some)
                 sums = np.stack([np.bincount(its, each[:, k], areas) for k in range(len(some))], axis=1)
                 stands_for = sizes / np.maximum(np.bincount(its, minlength=areas), 1)
                 of_area = (sums * stands_for[:, None]).astype(np.float32)
@@ -179,7 +191,7 @@ class Fields:
 
     def _dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
         """(cells, layers): the doses that serve each colour best, each place by itself."""
-        lit, n = np.zeros(len(cells), dtype=bool), len(self.layers)
+        skin, n = Skin.of(cells), len(self.layers)
         best, best_cost = np.zeros((len(cells), n), dtype=np.intp), np.full(len(cells), np.inf)
         # From several stacks that come near each colour: the best of what they lead to.
         for start in self._starts(cells):
@@ -187,7 +199,7 @@ class Fields:
             for _ in range(_CELL_SWEEPS):
                 for layer in range(n):
                     some = self.pixels.allowed(layer)
-                    costs = self.pixels.costs(cells, lit, self.pixels.amounts_of(doses), layer, some)
+                    costs = self.pixels.costs(skin, self.pixels.amounts_of(doses), layer, some)
                     doses[:, layer] = some[costs.argmin(axis=1)]
             cost = costs.min(axis=1)
             best = np.where((cost < best_cost)[:, None], doses, best)
@@ -241,7 +253,7 @@ class _Work:
         self.fields, self.ground = fields, ground
         self.levels, self.sets = levels, list(sets)
         self.guide = _guide_of(ground)
-        self.labs, self.lit = ground.lab[ground.mask], ground.lit[ground.mask]
+        self.skin = ground.skin
         self.amounts = np.stack([self._faded(layer) for layer in range(len(levels))])
 
     def _faded(self, layer: int) -> Amounts:
@@ -253,9 +265,9 @@ class _Work:
         least = max(3, round(least_mm2 * self.ground.px_per_mm**2))
         order = range(len(self.levels))
         for layer in reversed(order) if backwards else order:
-            some = self.fields.pixels.allowed(layer) if anew else self.sets[layer]
+            some = self.fields.pixels.allowed(layer, bool(self.skin.free.any())) if anew else self.sets[layer]
             pixels = self.amounts[:, :, self.ground.mask].transpose(2, 0, 1)
-            costs = self.fields.pixels.costs(self.labs, self.lit, pixels, layer, some)
+            costs = self.fields.pixels.costs(self.skin, pixels, layer, some)
             if anew:
                 chosen = _best_few(costs, count, some[0] == NONE)
                 some, costs = some[chosen], costs[:, chosen]
@@ -271,7 +283,12 @@ class _Work:
         even = blurred(even, mask, _EVENED_MM * self.ground.px_per_mm)
         levels = np.where(mask, even.argmin(axis=0), 0)
         levels = bordered(levels, even, mask, self.ground.lab)
-        return np.where(mask, without_flecks(levels, even, mask, least), 0)
+        levels = np.where(mask, without_flecks(levels, even, mask, least), 0)
+        if self.ground.free is not None:
+            # What is kept free is seen from the start, however small it is.
+            kept = self.ground.free & mask
+            levels[kept] = costs[kept[mask]].argmin(axis=1)
+        return levels
 
     def maps(self) -> Maps:
         """What has been reached."""

@@ -35,7 +35,8 @@ class FieldLayer:
     """A layer as far as its field goes. box: of its medium, at every second band (`Box.coarse`), the same for layers
     that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
     pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
-    it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. end:
+    it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. breathes:
+    whether it may lie, once and lightly, where skin is kept free. end:
     what works on all that its medium has laid there; then it is no stick's layer.
     """
 
@@ -47,7 +48,27 @@ class FieldLayer:
     everywhere: bool = False
     out_of_lights: float = 0.0
     before: int = 0
+    breathes: bool = False
     end: Pass | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Skin:
+    """Pixels of skin. labs (p, 3): CIELAB as seen; lit, free (p,): whether they lie in the light, and are kept free."""
+
+    labs: NDArray[np.float32]
+    lit: Flags
+    free: Flags
+
+    def __getitem__(self, which: Any) -> Skin:
+        """Some of them."""
+        return Skin(self.labs[which], self.lit[which], self.free[which])
+
+    @staticmethod
+    def of(labs: NDArray[np.float32]) -> Skin:
+        """Colours of which nothing else is known."""
+        nowhere = np.zeros(len(labs), dtype=bool)
+        return Skin(labs, nowhere, nowhere)
 
 
 @dataclass(slots=True)
@@ -161,14 +182,12 @@ class Pixels:
         box = self.layers[max(0, layers - 1)].box
         return np.asarray(xyz_to_lab(box.seen(laid.roots).astype(np.float32, copy=False) @ _WEIGHTS32))
 
-    def costs(
-        self, labs: NDArray[np.float32], lit: Flags, amounts: Amounts, layer: int, doses: NDArray[np.intp]
-    ) -> NDArray[np.float32]:
-        """(p, len(doses)): what each dose of a layer costs at pixels of these colours (p, 3), the other layers being as
-        they are in amounts (p, layers, strokes)."""
-        costs = np.empty((len(labs), len(doses)), dtype=np.float32)
-        forms = _forms(labs)
-        for i in range(0, len(labs), _AT_ONCE):
+    def costs(self, skin: Skin, amounts: Amounts, layer: int, doses: NDArray[np.intp]) -> NDArray[np.float32]:
+        """(p, len(doses)): what each dose of a layer costs at pixels of skin, the other layers being as they are in
+        amounts (p, layers, strokes)."""
+        costs = np.empty((len(skin.labs), len(doses)), dtype=np.float32)
+        forms = _forms(skin.labs)
+        for i in range(0, len(skin.labs), _AT_ONCE):
             part = slice(i, i + _AT_ONCE)
             here = amounts[part]
             start = self._start(len(here))
@@ -181,13 +200,13 @@ class Pixels:
                 laid = self._dosed(start, layer, int(dose))
                 for above in range(layer + 1, len(self.layers)):
                     laid = self._lay(self._found(laid, above), above, here[:, above])
-                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - labs[part], forms[part])
+                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - skin.labs[part], forms[part])
                 cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
                 wrong = np.zeros(len(here), dtype=bool)
                 if self._pressed[layer] and self.rising:
                     hard = self.layers[layer].scale.hard[dose] == HEAVY
                     wrong = (later & hard) | (heavy_below & (dose != NONE))
-                wrong |= self._darker(layer, labs[part], lit[part]) & (dose != NONE)
+                wrong |= self._may_not(layer, skin[part], int(dose))
                 costs[part, column] = cost + _FORBIDDEN * wrong
         return costs
 
@@ -196,17 +215,21 @@ class Pixels:
         """Whether heavy pressure is for where nothing comes after."""
         return any(layer.hardest < HEAVY for layer, is_ in zip(self.layers, self._pressed, strict=True) if is_)
 
-    def _darker(self, layer: int, labs: NDArray[np.float32], lit: Flags) -> Flags:
-        limit = self.layers[layer].out_of_lights
-        if not limit:
-            return np.zeros(len(labs), dtype=bool)
-        return lit & (labs[:, 0] > float(self.layers[layer].box.sticks[self.layers[layer].stick].lab[0]) + limit)
+    def _may_not(self, layer: int, skin: Skin, dose: int) -> Flags:
+        """(p,): where a dose of a layer breaks a rule, whatever else lies there."""
+        held = self.layers[layer]
+        if dose == NONE:
+            return ~skin.free if held.everywhere else np.zeros(len(skin.labs), dtype=bool)
+        wrong = skin.free if dose > 1 or not held.breathes else np.zeros(len(skin.labs), dtype=bool)
+        if held.out_of_lights:
+            wrong = wrong | (skin.lit & (skin.labs[:, 0] > held.box.sticks[held.stick].lab[0] + held.out_of_lights))
+        return wrong
 
-    def allowed(self, layer: int) -> NDArray[np.intp]:
-        """The doses (indices) that a layer may have."""
+    def allowed(self, layer: int, free: bool = False) -> NDArray[np.intp]:
+        """The doses (indices) that a layer may have. free: whether any skin is kept free."""
         held = self.layers[layer]
         fits = held.scale.hard <= held.hardest
-        fits[NONE] = not held.everywhere
+        fits[NONE] = free or not held.everywhere
         return np.flatnonzero(fits)
 
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB
@@ -23,6 +24,7 @@ from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
 from core.plan.mapped import (
+    NOTHING_FREE,
     after_picture,
     check_maps,
     enlarged_to,
@@ -35,6 +37,8 @@ from core.plan.mapped import (
 from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned
 
+_AROUND = 2
+"""How many pixels around a spot are asked what lies there."""
 PARTS = 3
 """Parts of the work on the maps of one figure."""
 SMALL = 480
@@ -44,7 +48,8 @@ SMALL = 480
 @dataclass(frozen=True, slots=True)
 class MapsTask:
     """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
-    each layer, besides none; least_mm2: the smallest area; named: in areas that have names, each laid evenly."""
+    each layer, besides none; least_mm2: the smallest area; named: in areas that have names, each laid evenly.
+    free: from which L* on lit skin is kept free; roles: of the places of its layers."""
 
     owned: Owned
     seen: Seen
@@ -54,12 +59,14 @@ class MapsTask:
     doses: int
     least_mm2: float
     named: bool = False
+    free: float = NOTHING_FREE
+    roles: tuple[str, ...] = ()
 
     def fields(self) -> Fields:
         """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
         check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
-        ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm)
-        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground)
+        ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm, self.free)
+        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground, self.roles)
 
 
 _UNKNOWN = Expected(0.0, 0.0, 0.0)
@@ -67,8 +74,8 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 
 @dataclass(frozen=True, slots=True)
 class KeptMaps:
-    """Maps as they are kept. layers: ids; media, techniques, doses: of each; packed: base64 of their deflated levels
-    (n, h, w).
+    """Maps as they are kept. layers: ids; media, techniques, doses: of each; packed, skin: base64 of their deflated
+    levels (n, h, w) and of the bits of whose skin it is.
 
     mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. in_flecks: whether a layer falls
     into so many small parts that places are easier to lay. words: where each layer lies, area by area with the number
@@ -81,6 +88,7 @@ class KeptMaps:
     doses: tuple[tuple[Dose, ...], ...]
     shape: tuple[int, int, int]
     packed: str
+    skin: str
     mean: float
     p90: float
     in_flecks: tuple[bool, ...]
@@ -88,7 +96,29 @@ class KeptMaps:
 
     def levels(self) -> Levels:
         """(n, h, w): the number of the dose of each layer, 0 for none."""
-        return np.frombuffer(zlib.decompress(base64.b64decode(self.packed)), dtype=np.uint8).reshape(self.shape)
+        return np.frombuffer(_unpacked(self.packed), dtype=np.uint8).reshape(self.shape)
+
+    def doses_at(self, x: float, y: float) -> dict[str, Dose | None] | None:
+        """The dose of each layer, by its id, at a place in parts of the picture, None where it is not laid; None if no
+        skin of the figure is there."""
+        _, h, w = self.shape
+        skin = np.unpackbits(np.frombuffer(_unpacked(self.skin), dtype=np.uint8), count=h * w).reshape(h, w)
+        row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
+        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in (row, column))
+        here = skin[box].astype(bool)
+        if not here.any():
+            return None
+        most = [int(np.bincount(level[box][here]).argmax()) for level in self.levels()]
+        rows = zip(self.layers, self.doses, most, strict=True)
+        return {layer: doses[number - 1] if number else None for layer, doses, number in rows}
+
+
+def _packed(bits: NDArray[np.uint8]) -> str:
+    return base64.b64encode(zlib.compress(bits.tobytes(), 6)).decode()
+
+
+def _unpacked(text: str) -> bytes:
+    return zlib.decompress(base64.b64decode(text))
 
 
 @lru_cache(maxsize=12)
@@ -129,11 +159,11 @@ class _Work:
         ground, maps = self.fields.ground, self.maps
         off = ciede2000(ground.lab[ground.mask], self.fields.after(maps))
         n, h, w = maps.levels.shape
-        packed = base64.b64encode(zlib.compress(maps.levels.tobytes(), 6)).decode()
+        packed, skin = _packed(maps.levels), _packed(np.packbits(ground.mask))
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
         flecks = tuple(in_flecks(level > 0, ground.px_per_mm) for level in maps.levels)
         return KeptMaps(
-            self.ids, self._media, self._techniques, maps.doses, (n, h, w), packed, mean, p90, flecks,
+            self.ids, self._media, self._techniques, maps.doses, (n, h, w), packed, skin, mean, p90, flecks,
             self._words(maps),
         )  # fmt: skip
 

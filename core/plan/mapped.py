@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,7 @@ from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import Scale, scale_of
 from core.layers.fields import LEAST_MM2, USUAL_DOSES, Fields, Ground, Maps
+from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer, end_scale
 from core.layers.plan import Layer, Plan
 from core.look.study import Study
@@ -33,6 +34,8 @@ _FEWEST_PIXELS = 50
 _SMALLEST_MM2, _LARGEST_MM2 = 1.0, 1000.0
 _COLOURS, _SAMPLE = 12, 4000
 """Of how many colours skin is taken to consist, and of how many pixels that is told."""
+NOTHING_FREE = 101.0
+"""An L* that no skin has."""
 _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
 
@@ -43,9 +46,19 @@ def head_scale(study: Study, figure: int, head_mm: float = HEAD_MM) -> float:
     return (face.height * _HEAD_FACES if face else _NO_FACE) * study.small.height / head_mm
 
 
-def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
+def free_from(spots: Sequence[Spot], reserve: bool) -> float:
+    """From which L* on lit skin is kept free: midway between the darkest highlight and what comes next; more than any
+    skin has if nothing is to be reserved."""
+    free = [spot.lab[0] for spot in spots if spot.role == "highlight"]
+    if not reserve or not free:
+        return NOTHING_FREE
+    below = [spot.lab[0] for spot in spots if spot.role != "highlight" and spot.lab[0] < min(free)]
+    return (min(free) + max(below, default=min(free))) / 2
+
+
+def ground_of(study: Study, figure: int, px_per_mm: float, free: float = NOTHING_FREE) -> Ground:
     """The skin of one figure. px_per_mm: of the study's picture, on the sheet. The outermost pixel, a mixture with what
-    lies beside the skin, counts as the skin next to it.
+    lies beside the skin, counts as the skin next to it. free: from which L* on lit skin is kept free.
 
     Raises InputError (`no_skin`) if hardly any of it is found.
     """
@@ -62,7 +75,8 @@ def ground_of(study: Study, figure: int, px_per_mm: float) -> Ground:
     if pure.any():
         rows, columns = ndimage.distance_transform_edt(~pure, return_distances=False, return_indices=True)
         lab = np.where(mask[..., None], lab[rows, columns], lab)
-    return Ground(lab, mask, px_per_mm, study.light & mask)
+    lit = study.light & mask
+    return Ground(lab, mask, px_per_mm, lit, lit & (lab[..., 0] >= free) if free < NOTHING_FREE else None)
 
 
 def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, float, float], ...]:
@@ -75,8 +89,11 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
     return tuple((round(float(lightness), 1), round(float(a), 1), round(float(b), 1)) for lightness, a, b in means)
 
 
-def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
-    """The work on the fields of a plan's layers. Raises what `check_layers` raises."""
+def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground, roles: Sequence[str] = ()) -> Fields:
+    """The work on the fields of a plan's layers. roles: of its places, where skin is kept free.
+
+    Raises what `check_layers` raises.
+    """
     check_layers(laid_out, plan.layers)
     method, usual = laid_out.method, laid_out.setup.medium
     base = next(iter(of_medium(laid_out, plan.layers)), None) if method.begins_with_a_base else None
@@ -102,6 +119,7 @@ def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground) -> Fields:
                 everywhere=layer is base,
                 out_of_lights=method.darks_out_of_lights if medium == usual else 0.0,
                 before=coats.get(layer.stick, 0),
+                breathes=any(level and role == "highlight" for level, role in zip(layer.levels, roles, strict=False)),
             )
         )
         coats[layer.stick] = coats.get(layer.stick, 0) + layer.most.repeats
@@ -118,11 +136,16 @@ def _hardest(layer: Layer) -> int:
 
 
 def maps_of(
-    laid_out: LaidOutTray, plan: Plan, ground: Ground, doses: int = USUAL_DOSES, least_mm2: float = LEAST_MM2
+    laid_out: LaidOutTray,
+    plan: Plan,
+    ground: Ground,
+    doses: int = USUAL_DOSES,
+    least_mm2: float = LEAST_MM2,
+    roles: Sequence[str] = (),
 ) -> tuple[Fields, Iterator[Maps]]:
-    """The fields and their maps, better with each step. Raises what `check_maps` raises."""
+    """The fields and their maps, better with each step. Raises what `check_maps` and `fields_of` raise."""
     check_maps(laid_out.setup.medium, doses, least_mm2)
-    fields = fields_of(laid_out, plan, ground)
+    fields = fields_of(laid_out, plan, ground, roles)
     return fields, fields.run(doses, least_mm2)
 
 

@@ -31,7 +31,11 @@ def named_areas(study: Study, figure: int, ground: Ground) -> NamedAreas:
     lightness, labels = ground.lab[..., 0], np.full(ground.mask.shape, -1, dtype=np.intp)
     places = _places(study, figure, ground)
     words: list[str] = []
-    for side, bands in ((ground.mask & ground.lit, _LIT), (ground.mask & ~ground.lit, _SHADED)):
+    mask = ground.mask
+    if ground.free is not None and (ground.free & mask).any():
+        labels[ground.free & mask], mask = 0, mask & ~ground.free
+        words.append("the lights that are kept free")
+    for side, bands in ((mask & ground.lit, _LIT), (mask & ~ground.lit, _SHADED)):
         if not side.any():
             continue
         edges = np.quantile(lightness[side], np.linspace(1, 0, len(bands) + 1)[1:-1])

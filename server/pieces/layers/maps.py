@@ -11,12 +11,13 @@ from core.errors import CaltinError, InputError, NotFoundError
 from core.look.study import MODEL as SEEING
 from core.plan import map_questions as questions
 from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown
+from core.plan.mapped import NOTHING_FREE, free_from
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import LONGEST_SHOWN, get_picture
-from server.pieces.document.schema import Document
-from server.pieces.layers.services import as_it_is
+from server.pieces.document.schema import Document, Level, Spot
+from server.pieces.layers.services import as_it_is, level_of
 from server.pieces.layers.values import AskMaps, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
@@ -40,23 +41,39 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
                 rows.append(FigureMaps(figure.id, "", (), 0.0, 0.0, f"{error.message} {error.hint}"))
             continue
         words = kept.words or ((),) * len(kept.layers)
-        layers = tuple(map(LayerMap, kept.layers, kept.doses, words, kept.in_flecks))
+        levels = _levels(kept, document.spots_of(figure.id))
+        layers = tuple(map(LayerMap, kept.layers, kept.doses, levels, words, kept.in_flecks))
         rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))
     return Maps(tuple(rows))
+
+
+def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | None]]:
+    """What the maps say of these spots, layer by layer."""
+    found: list[dict[str, Level | None]] = [{} for _ in kept.layers]
+    for spot in spots:
+        doses = kept.doses_at(spot.x, spot.y) or {}
+        for number, layer in enumerate(kept.layers):
+            if layer in doses:
+                dose = doses[layer]
+                found[number][spot.id] = level_of(dose) if dose else None
+    return found
 
 
 def _task(
     user: User, document: Document, number: int, doses: int = 1, least_mm2: float = 1.0, named: bool = False
 ) -> MapsTask:
     """Raises InputError (`no_layers`), NotFoundError."""
-    _, layers = as_it_is(user, document, document.figures[number].id)
+    planned, layers = as_it_is(user, document, document.figures[number].id)
     assert document.picture is not None  # asked before
     picture = get_picture(user, document.picture)
     place = placement(picture, document)
     assert place is not None  # there is a picture
     scale = min(1.0, SMALL / max(picture.width, picture.height))
     seen = seen_of(picture, document)
-    return MapsTask(layers.owned, seen, number, layers.layers, scale / place.mm_per_pixel, doses, least_mm2, named)
+    free = free_from(planned.places, layers.owned.setup.reserve)
+    roles = tuple(spot.role for spot in planned.places) if free < NOTHING_FREE else ()
+    px_per_mm = scale / place.mm_per_pixel
+    return MapsTask(layers.owned, seen, number, layers.layers, px_per_mm, doses, least_mm2, named, free, roles)
 
 
 def _kept(task: MapsTask) -> KeptMaps:

@@ -167,7 +167,7 @@ def _rows(plan: Plan, figure: PlannedFigure) -> Rows:
 
 def _row(layer: Layer, spots: Sequence[Spot], held: PlannedLayer | None = None) -> PlannedLayer:
     levels: dict[str, Level | None] = {
-        spot.id: _level(dose) for spot, dose in zip(spots, layer.levels, strict=True) if dose
+        spot.id: level_of(dose) for spot, dose in zip(spots, layer.levels, strict=True) if dose
     }
     if held:
         # It may lie over another figure too.
@@ -175,7 +175,8 @@ def _row(layer: Layer, spots: Sequence[Spot], held: PlannedLayer | None = None) 
     return PlannedLayer(layer.id or uuid.uuid4().hex[:12], layer.stick, levels, layer.technique)
 
 
-def _level(dose: Dose) -> Level:
+def level_of(dose: Dose) -> Level:
+    """A dose as a document holds it."""
     return Level(dose.pressure, dose.repeats, dose.flicked)
 
 
@@ -203,7 +204,7 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
 def _said(plan: Plan, figure: PlannedFigure) -> SaidPlan:
     held = {row.id: row for row in figure.rows}
     layers = tuple(
-        SaidLayer(_row(layer, figure.spots, held.get(layer.id)), _level(layer.most), layer.area)
+        SaidLayer(_row(layer, figure.spots, held.get(layer.id)), level_of(layer.most), layer.area)
         for layer in plan.layers
     )
     return SaidPlan(layers, plan.expected)

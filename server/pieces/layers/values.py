@@ -141,12 +141,14 @@ class AskMaps:
 
 @value
 class LayerMap:
-    """The doses of a layer in its map, the smallest first. where: named areas with the number of the dose there, from
-    1; none where areas were drawn. in_flecks: whether it falls into so many small parts that its spots are easier to
-    lay one by one."""
+    """The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
+    as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
+    the number of the dose there, from 1; none where areas were drawn. in_flecks: whether it falls into so many
+    small parts that its spots are easier to lay one by one."""
 
     layer: str
     doses: tuple[Dose, ...]
+    levels: dict[str, Level | None]
     where: tuple[tuple[str, int], ...]
     in_flecks: bool
 

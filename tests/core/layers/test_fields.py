@@ -1,5 +1,6 @@
 """Maps of layers over a picture's skin: what can be drawn, and what it gives."""
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -10,7 +11,7 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import xyz_to_lab
 from core.errors import InputError
 from core.exchange.json_files import read_spots
-from core.layers.doses import scale_of
+from core.layers.doses import Dose, scale_of
 from core.layers.drawable import in_flecks
 from core.layers.fields import Fields, Ground, Maps
 from core.layers.guide import Guide
@@ -23,7 +24,16 @@ from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.layered import plan_figure
-from core.plan.mapped import after_picture, enlarged_to, ground_of, head_scale, map_picture, maps_of, skin_colours
+from core.plan.mapped import (
+    after_picture,
+    enlarged_to,
+    free_from,
+    ground_of,
+    head_scale,
+    map_picture,
+    maps_of,
+    skin_colours,
+)
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray, Setup, lay_out
 from tests.conftest import ROOT, a_range
@@ -126,6 +136,27 @@ def test_darks_stay_out_of_the_lights_and_a_base_lies_everywhere() -> None:
     base = fields(ground, everywhere=True)
     *_, maps = base.run(2, LEAST_MM2)
     assert (maps.levels[:, ground.mask] > 0).all()
+
+
+def test_lights_that_are_kept_free_stay_so_however_small_they_are() -> None:
+    spots = [
+        replace(spot, lab=(lightness, 12.0, 18.0))
+        for spot, lightness in zip(FACE, (77, 73, 60, 48, 36, 25), strict=True)
+    ]
+    assert free_from(spots, False) > 100
+    assert free_from(spots, True) == 75
+    ground = ramp()
+    spot = np.zeros_like(ground.mask)
+    spot[30:36, 40:46] = True  # 9 mm² of it in the middle of the lights
+    ground = replace(ground, free=ground.lit & ((ground.lab[..., 0] >= 76) | spot))
+    held = fields(ground, everywhere=True)
+    breath = replace(held.layers[-1], breathes=True)
+    *_, maps = Fields((*held.layers[:-1], breath), ground).run(2, LEAST_MM2)
+    assert not maps.levels[:-1, ground.free].any()
+    lightest = {maps.doses[-1][number - 1] for number in np.unique(maps.levels[-1][ground.free]) if number}
+    assert lightest <= {Dose("light", 1)}
+    # A base lies everywhere else.
+    assert (maps.levels[:-1, ground.mask & ~ground.free] > 0).all()
 
 
 def test_the_fade_follows_the_picture_and_spares_its_edges() -> None:

@@ -271,6 +271,17 @@ def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, 
         "light" in area or "shadow" in area or "tones" in area for row in named["layers"] for area, _ in row["where"]
     )
 
+    # What the maps say of the spots makes recipes that give what the picture shows there.
+    read = {f"layers/{row['layer']}/levels": row["levels"] for row in first["layers"]}
+    assert all(levels.keys() == {f"spot-{i}" for i in range(4)} for levels in read.values())
+    body = {"version": painted["version"], "changes": read, "known": ""}
+    assert client.patch(f"/api/pieces/{painted['id']}", body, format="json").status_code == 200
+    painted = opened(client, painted)
+    for i in range(4):
+        (*_, last) = painted["found"]["spots"][f"spot-{i}"]["outcome"]["steps"]
+        promised = [int(last["after"]["hex"][k : k + 2], 16) for k in (1, 3, 5)]
+        assert np.abs(after[40, 12 + 24 * i] - promised).max() < 8
+
     # Another stick in a layer is shown with the maps as they are.
     body = {"version": painted["version"], "changes": {f"layers/{mine[0]}/stick": "G66"}, "known": ""}
     assert client.patch(f"/api/pieces/{painted['id']}", body, format="json").status_code == 200

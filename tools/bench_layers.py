@@ -254,8 +254,8 @@ def bench_fields() -> None:
     old = ("mairen", "tests/heads/large")
     for layers, least_mm2 in ((6, 7.0), (6, 30.0), (4, 7.0), (4, 30.0)):
         _bench_maps(*old, layers, least_mm2)
-    for face in (*FACES, "senna-rue"):
-        _bench_maps(face, "demo/references", 6, 30.0)
+    for face, least_mm2 in itertools.product((*FACES, "senna-rue"), (7.0, 30.0)):
+        _bench_maps(face, "demo/references", 6, least_mm2)
     _bench_maps(*old, 4, 30.0, "marker")
     for layers in (3, 4, 6):
         plan, seen = _plans(*old).of(layers), _seen(*old)

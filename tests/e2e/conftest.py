@@ -96,6 +96,12 @@ def go(page: Page, step: str) -> None:
     page.get_by_label("Steps of the piece").get_by_role("link", name=step).click()
 
 
+def mix_all(page: Page) -> None:
+    """A recipe for every spot by itself."""
+    page.get_by_role("radio", name="recipe").click()
+    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+
+
 def rename(page: Page, name: str) -> None:
     """Another name for the chosen spot."""
     field = page.get_by_label("Name of the spot")

@@ -6,7 +6,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import begin, drop, go, saved
+from tests.e2e.conftest import begin, drop, go, mix_all, saved
 
 
 @pytest.fixture
@@ -16,7 +16,7 @@ def mixed(enter: Callable[..., Page]) -> Page:
     for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72), (0.36, 0.55)):
         drop(page, x, y)
     go(page, "Mix")
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     expect(page.get_by_role("region", name=re.compile("Recipe of")).get_by_text("you get")).to_be_visible()
     saved(page)
     return page
@@ -64,9 +64,9 @@ def test_a_recipe_that_is_kept_is_left_alone_when_all_are_mixed_anew(mixed: Page
 
 
 def test_ramp_palette_and_forecast_are_a_key_away(mixed: Page) -> None:
-    mixed.keyboard.press("2")
-    expect(mixed.get_by_role("list", name="Ramp from dark to light").first).to_be_visible()
     mixed.keyboard.press("3")
+    expect(mixed.get_by_role("list", name="Ramp from dark to light").first).to_be_visible()
+    mixed.keyboard.press("4")
     palette = mixed.get_by_role("list", name="Palette of the piece")
     expect(palette).to_be_visible()
     mixed.get_by_label(re.compile("Best 8 sticks")).press("ArrowLeft")
@@ -78,7 +78,7 @@ def test_ramp_palette_and_forecast_are_a_key_away(mixed: Page) -> None:
     mixed.get_by_role("button", name="Work with 7").click()
     saved(mixed)
     expect(mixed.get_by_label("Most pencils")).to_have_value("7")
-    mixed.keyboard.press("4")
+    mixed.keyboard.press("5")
     expect(mixed.get_by_text("drawing", exact=True)).to_be_visible()
     divider = mixed.get_by_role("slider", name="Divider between reference and forecast")
     divider.press("ArrowLeft")

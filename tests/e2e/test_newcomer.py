@@ -9,7 +9,7 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Browser, Page, expect
 
 from server.accounts import services as accounts
-from tests.e2e.conftest import begin, drop, go, saved
+from tests.e2e.conftest import begin, drop, go, mix_all, saved
 
 
 def test_the_newcomers_way_and_everything_is_still_there(enter: Callable[..., Page]) -> None:
@@ -28,7 +28,7 @@ def test_the_newcomers_way_and_everything_is_still_there(enter: Callable[..., Pa
     )
 
     go(page, "Mix")
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     recipe = page.get_by_role("region", name=re.compile("Recipe of"))
     expect(recipe.get_by_text("you get")).to_be_visible()
     saved(page)
@@ -86,7 +86,7 @@ def test_a_piece_is_mixed_in_markers(enter: Callable[..., Page]) -> None:
     page.get_by_label("Medium", exact=True).select_option("marker")
     expect(page.get_by_label("Paper", exact=True)).to_have_value("marker-card")
     expect(page.get_by_label("Most markers")).to_be_visible()
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     expect(page.get_by_role("button", name=re.compile("Marker of pass 1: "))).to_be_visible()
     expect(page.get_by_role("group", name=re.compile("^Pressure of pass"))).to_have_count(0)
     page.get_by_role("radiogroup", name="Technique of pass 1").get_by_role("radio", name="wet").click()
@@ -106,7 +106,7 @@ def test_a_pencil_recipe_goes_over_marker_and_ends_in_white(enter: Callable[...,
     begin(page)
     drop(page, 0.42, 0.30)
     go(page, "Mix")
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     recipe = page.get_by_role("region", name=re.compile("Recipe of"))
     expect(recipe.get_by_role("img", name="As it will lie on this paper")).to_be_visible()
 
@@ -149,7 +149,7 @@ def test_a_paper_of_ones_own_is_added_chosen_and_used(enter: Callable[..., Page]
     drop(page, 0.42, 0.30)
     go(page, "Mix")
     page.get_by_label("Paper", exact=True).select_option("Blue board")
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     expect(page.get_by_role("region", name=re.compile("Recipe of")).get_by_text("you get")).to_be_visible()
     saved(page)
 

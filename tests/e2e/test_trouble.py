@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
+from tests.e2e.conftest import begin, drop, go, mix_all, rename, saved, second_window
 
 
 def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> None:
@@ -151,7 +151,7 @@ def test_changing_method_and_number_of_pencils_changes_the_recipes(enter: Callab
     setup.get_by_label("Method").select_option("pale_base_first")
     setup.get_by_label("Paper").select_option("toothy-white")
     expect(setup).to_contain_text("pale flesh")
-    setup.get_by_role("button", name="Mix all spots").click()
+    mix_all(page)
     page.get_by_text("you get").wait_for()
     saved(page)
     go(page, "Work")

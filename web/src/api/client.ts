@@ -185,6 +185,8 @@ export const server = {
       take(() => http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
     solve: (id: string, body: Schemas["SolveRequest"]) =>
       take(() => http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body })),
+    plan: (id: string, body: Schemas["PlanLayersRequest"]) =>
+      take(() => http.POST("/api/pieces/{piece_id}/layers", { ...at(id), body })),
     prepare: (id: string, spots: string[]) =>
       take(() => http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
     work: (id: string, passes: WorkChanges) =>
@@ -201,6 +203,10 @@ export const server = {
     take(() => http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
   context: (id: string, spot: string) =>
     take(() => http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
+  layers: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/layers", at(id))),
+  plans: (id: string, figure: string) =>
+    take(() => http.POST("/api/pieces/{piece_id}/layers/plans", { ...at(id), body: { figure } })),
+  maps: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/layers/maps", { ...at(id), body: {} })),
   sheet: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/sheet", at(id))),
   study: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/suggest", at(id))),
@@ -254,6 +260,27 @@ export function viewUrl(
 /** The address of a square piece of a picture around a point, as wide as this part of its longer side. */
 export const nearUrl = (id: string, x: number, y: number, part: number): string =>
   `/api/pictures/${id}/near?x=${x.toFixed(4)}&y=${y.toFixed(4)}&part=${Math.min(1, part).toFixed(4)}`;
+
+/** The address of the reference after the first layers, by these maps. key: of the layers as they are. */
+export function layeredUrl(
+  piece: Piece,
+  maps: string[],
+  upto: number,
+  size: number,
+  values: boolean,
+): string {
+  const asked = new URLSearchParams({ upto: String(upto), size: String(size), key: piece.keys.layers });
+  if (values) asked.set("values", "1");
+  for (const name of maps) asked.append("maps", name);
+  return `/api/pieces/${piece.id}/layers/picture?${asked}`;
+}
+
+/** The address of the map of a layer. */
+export function layerMapUrl(piece: Piece, maps: string[], layer: string): string {
+  const asked = new URLSearchParams({ layer, key: piece.keys.layers });
+  for (const name of maps) asked.append("maps", name);
+  return `/api/pieces/${piece.id}/layers/map?${asked}`;
+}
 
 export type Foresight = { stage: number; grain: boolean; muted: boolean; values: boolean };
 

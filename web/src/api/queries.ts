@@ -30,6 +30,27 @@ export const useSheet = (id: string, key: string) =>
     queryFn: () => server.sheet(id),
     ...KEYED,
   });
+/** What is to be expected of the layers as they are. */
+export const useLayers = (id: string, key: string, wanted: boolean) =>
+  useQuery({ queryKey: ["layers", id, key], queryFn: () => server.layers(id), enabled: wanted, ...KEYED });
+/** Plans of a figure in every number of layers. key: of all that they depend on. */
+export const usePlans = (id: string, key: string, figure: string, wanted: boolean) =>
+  useQuery({
+    queryKey: ["plans", id, key, figure],
+    queryFn: () => server.plans(id, figure),
+    enabled: wanted,
+    ...KEYED,
+    retry: false,
+  });
+/** Where every layer lies over the skin of the picture. */
+export const useMaps = (id: string, key: string, wanted: boolean) =>
+  useQuery({
+    queryKey: ["maps", id, key],
+    queryFn: () => server.maps(id),
+    enabled: wanted,
+    ...KEYED,
+    retry: false,
+  });
 export const useStudy = (id: string, key: string, wanted: boolean) =>
   useQuery({
     queryKey: ["study", id, key],

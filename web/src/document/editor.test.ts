@@ -143,6 +143,13 @@ class Fake {
         });
         return before;
       }),
+    plan: (_, body) =>
+      this.write(`plan ${body.figures?.join()} ${body.layers}`, body, () => {
+        const before = this.document;
+        const layer = { id: "l", stick: "G01", levels: {}, technique: "lay", locked: false };
+        this.put({ ...before, layers: [layer] });
+        return before;
+      }),
     work: async (_, passes) => {
       this.asked.push("work");
       await this.gate;
@@ -340,6 +347,18 @@ describe("undo, redo and mixing", () => {
     await pass();
     expect(fake.document.spots[1]).toMatchObject({ name: "y", recipe: { passes: [] } });
     expect(editor.getState().piece.document.spots[0]?.recipe).not.toBeNull();
+  });
+  test("a plan in layers is asked for once, and what is done meanwhile lies upon it", async () => {
+    const editor = open();
+    fake.next = ["after"];
+    editor.plan(["f"], 5);
+    await pass(0);
+    expect(status(editor)).toBe("offline");
+    editor.editSpot("a", { name: "y" });
+    await pass(RETRY_AFTER_MS + SAVE_AFTER_MS);
+    expect(fake.asked.filter((what) => what === "plan f 5")).toHaveLength(2);
+    expect(fake.document.layers).toHaveLength(1);
+    expect([status(editor), name(editor), editor.getState().busy]).toEqual(["saved", "y", false]);
   });
   test("a spot taken out while an undo takes another one back", async () => {
     fake.put(changed(DOCUMENT, { spots: ["a", "b", "c", "d"], ...PUT_IN }));

@@ -27,7 +27,11 @@ export type Status =
   | "conflict"
   | "refused";
 
-export type Step = { kind: "undo" } | { kind: "redo" } | { kind: "mix"; spots: string[] };
+export type Step =
+  | { kind: "undo" }
+  | { kind: "redo" }
+  | { kind: "mix"; spots: string[] }
+  | { kind: "plan"; figures: string[]; layers: number };
 
 export type State = {
   /** As the artist sees it: what the server holds with everything done since. */
@@ -51,10 +55,13 @@ export type Server = {
   undo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
   redo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
   solve(id: string, body: Schemas["SolveRequest"]): Promise<PieceChange>;
+  plan(id: string, body: Schemas["PlanLayersRequest"]): Promise<PieceChange>;
   prepare(id: string, spots: string[]): Promise<unknown>;
   work(id: string, passes: WorkChanges): Promise<unknown>;
   piece(id: string): Promise<Piece>;
 };
+
+type StepBody = { version: number; known: string; key: string };
 
 export type Keeper = { keep(draft: Draft | null): void; forgetOld(): void };
 
@@ -142,6 +149,9 @@ export class Editor {
 
   /** Fresh recipes for these spots, or for all; what is locked stays. */
   solve = (spots: string[]): void => this.queue({ kind: "mix", spots });
+
+  /** These figures, or all, anew in so many layers, or in as many as are worth it (0); what is locked stays. */
+  plan = (figures: string[], layers: number): void => this.queue({ kind: "plan", figures, layers });
 
   /** Ends the mixing; what is mixed by then is kept. */
   stop = (): void => {
@@ -373,20 +383,23 @@ export class Editor {
     const { step, key } = first;
     const [before, id] = [this.base, this.base.id];
     const body = { version: before.version, known: before.keys.found, key };
-    const answer =
-      step.kind === "mix" ? await this.mix(step.spots, body) : await this.server[step.kind](id, body);
+    const answer = await this.taken(step, id, body);
     this.steps.shift();
     const after = answered(before, before, answer);
     this.rebase(after);
     const words = inWords(before, after);
-    if (step.kind !== "mix" && words)
+    if ((step.kind === "undo" || step.kind === "redo") && words)
       this.set({ said: `${step.kind === "undo" ? "Undone" : "Redone"}: ${words}.` });
   };
 
-  private async mix(
-    wanted: string[],
-    body: { version: number; known: string; key: string },
-  ): Promise<PieceChange> {
+  private taken(step: Step, id: string, body: StepBody): Promise<PieceChange> {
+    if (step.kind === "mix") return this.mix(step.spots, body);
+    if (step.kind === "plan")
+      return this.server.plan(id, { ...body, figures: step.figures, layers: step.layers });
+    return this.server[step.kind](id, body);
+  }
+
+  private async mix(wanted: string[], body: StepBody): Promise<PieceChange> {
     const { id } = this.base;
     const able = seenSpots(this.base).filter((spot) => spot.reading && !spot.locked);
     const ids = able.map((spot) => spot.id).filter((spot) => wanted.length === 0 || wanted.includes(spot));

@@ -13,18 +13,21 @@ import { useHeight } from "../../ui/useHeight";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { Figures } from "./Figures";
 import { ForecastPicture, ForecastTools } from "./Forecast";
+import { LayeredRecipe } from "./LayeredRecipe";
+import { Layers, layersOf } from "./Layers";
+import { LayersPicture } from "./LayersPicture";
 import { PalettePanel } from "./PalettePanel";
 import { RecipeEditor } from "./RecipeEditor";
 import { SetupBar } from "./SetupBar";
 import { useByValue } from "./useByValue";
 
-const PARTS = ["recipe", "ramp", "palette", "forecast"] as const;
+const PARTS = ["layers", "recipe", "ramp", "palette", "forecast"] as const;
 type Part = (typeof PARTS)[number];
 const NEIGHBOUR_RADIUS = 0.012;
 
 export function MixPage() {
   const piece = usePiece();
-  const { solve, edit } = useEditor();
+  const { solve, plan, edit } = useEditor();
   const busy = useEditing((state) => state.busy);
   const { document, picture } = piece;
   const { figures } = document;
@@ -32,12 +35,21 @@ export function MixPage() {
   const materials = useMaterials();
   const rows = useByValue(spots);
   const [selected, setSelected] = useState<string | null>(rows[0]?.id ?? null);
-  const [part, setPart] = useState<Part>("recipe");
+  const [part, setPart] = useState<Part>(spots.some((spot) => spot.recipe) ? "recipe" : "layers");
   const [picking, setPicking] = useState(false);
   const [asked, setAsked] = useState<Foresight>({ stage: -1, grain: false, muted: true, values: false });
+  const [figureId, setFigure] = useState(figures[0]?.id);
+  const [layerId, setLayer] = useState<string | null>(null);
+  const [laid, setLaid] = useState<number | null>(null);
+  const figure = figures.find((row) => row.id === figureId) ?? figures[0];
+  const layers = figure ? layersOf(document, figure.id) : [];
+  const picked = layers.some((layer) => layer.id === layerId) ? layerId : (layers.at(-1)?.id ?? null);
+  const { sticks } = useSticks(document.tray);
+  const held = layers.find((layer) => layer.id === picked);
+  const inHand = sticks.find((stick) => stick.code === held?.stick);
+  const upto = Math.min(laid ?? layers.length, layers.length);
   const [ladder, ladderHeight] = useHeight();
   const current = spots.find((spot) => spot.id === selected) ?? null;
-  const { sticks } = useSticks(document.tray);
   const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const mixed = spots.some((spot) => spot.recipe);
   const hop = (by: number) => {
@@ -51,6 +63,7 @@ export function MixPage() {
   const ask = (next: Partial<Foresight>) => setAsked((held) => ({ ...held, ...next }));
   useKeys([
     { key: "x", does: "Mix all spots anew", run: () => solve([]) },
+    { key: "p", does: "Plan all figures in layers", run: () => plan([], 0) },
     { key: "ArrowDown", does: "Next spot", run: () => hop(1) },
     { key: "ArrowUp", does: "Spot before", run: () => hop(-1) },
     ...PARTS.map((name, i) => ({
@@ -88,8 +101,25 @@ export function MixPage() {
   };
   return (
     <main className={`mix${part === "forecast" ? " is-forecast" : ""}`}>
-      <SetupBar />
-      {part === "forecast" ? (
+      <SetupBar layered={part === "layers"} />
+      {part === "layers" && figure && layers.length > 0 ? (
+        <LayersPicture
+          figure={figure}
+          values={asked.values}
+          onValues={(values) => ask({ values })}
+          upto={upto}
+          onUpto={(next) => {
+            setLaid(next);
+            setLayer(layers[next - 1]?.id ?? null);
+          }}
+          picked={picked}
+          inked={inHand?.medium === "marker"}
+        >
+          <h3 className="h5">
+            {held?.stick} {inHand?.name}
+          </h3>
+        </LayersPicture>
+      ) : part === "forecast" ? (
         <ForecastPicture asked={asked} />
       ) : (
         <section className="mix-picture" aria-label="Reference">
@@ -132,6 +162,29 @@ export function MixPage() {
           onChoose={setPart}
         />
         <Progress />
+        {part === "layers" && figure && (
+          <>
+            {figures.length > 1 && (
+              <Segments
+                label="Whose layers"
+                choices={figures.map((row) => row.id)}
+                chosen={figure.id}
+                say={(id) => figures.find((row) => row.id === id)?.name ?? ""}
+                onChoose={setFigure}
+              />
+            )}
+            <Layers
+              figure={figure}
+              sticks={sticks}
+              word={word}
+              picked={picked}
+              onPick={(id) => {
+                setLayer(id);
+                setLaid(layers.findIndex((layer) => layer.id === id) + 1);
+              }}
+            />
+          </>
+        )}
         {part === "ramp" && <Figures sticks={sticks} onSelect={open} />}
         {part === "palette" && <PalettePanel sticks={sticks} />}
         {part === "forecast" && <ForecastTools asked={asked} onAsk={setAsked} />}
@@ -145,6 +198,8 @@ export function MixPage() {
               picking={picking}
               onPick={setPicking}
             />
+          ) : current && document.layers.some((layer) => current.id in layer.levels) ? (
+            <LayeredRecipe spot={current} sticks={sticks} />
           ) : (
             <section className="recipe empty-small">
               <h2 className="h5">{mixed ? "This spot has no recipe yet" : "Ready to mix"}</h2>

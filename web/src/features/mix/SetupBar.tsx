@@ -8,10 +8,10 @@ import { useChanged } from "./useChanged";
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
-/** Tray, medium, paper, method, how many sticks, what about black. */
-export function SetupBar() {
+/** Tray, medium, paper, method, how many sticks, what about black. layered: whether the layers are looked at. */
+export function SetupBar({ layered }: { layered: boolean }) {
   const piece = usePiece();
-  const { edit, solve } = useEditor();
+  const { edit, solve, plan } = useEditor();
   const busy = useEditing((state) => state.busy);
   const materials = useMaterials();
   const trays = useTrays();
@@ -169,12 +169,26 @@ export function SetupBar() {
         variant="act"
         disabled={busy || !tray || spots.length === 0}
         onClick={() => {
+          if (layered) {
+            plan([], 0);
+            return;
+          }
           if (mixed) changed.watch();
           solve([]);
         }}
-        title="x"
+        title={layered ? "p" : "x"}
       >
-        {busy ? "Mixing…" : mixed ? "Mix all anew" : "Mix all spots"}
+        {layered
+          ? busy
+            ? "Planning…"
+            : piece.document.layers.length > 0
+              ? "Plan all anew"
+              : "Plan all in layers"
+          : busy
+            ? "Mixing…"
+            : mixed
+              ? "Mix all anew"
+              : "Mix all spots"}
       </Button>
       <p className="setup-note">
         {method?.explanation}

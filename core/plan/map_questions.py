@@ -15,14 +15,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.difference import ciede2000
-from core.colour.spaces import SRGB
+from core.colour.spaces import SRGB, lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import Dose
 from core.layers.drawable import in_flecks
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
-from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, values
+from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, light_of, values
+from core.plan.hatch import hatched
 from core.plan.mapped import (
     NOTHING_FREE,
     after_picture,
@@ -30,7 +31,6 @@ from core.plan.mapped import (
     enlarged_to,
     fields_of,
     ground_of,
-    map_picture,
     scale_in_maps,
     skin_colours,
 )
@@ -241,7 +241,20 @@ def _in_values(pixels: Pixels) -> Pixels:
 
 
 def map_of(shown: Shown, layer_id: str) -> bytes:
-    """The map of one layer over the pale reference, as JPEG."""
-    fields, maps = _restored(shown.task, shown.maps)
-    layers = [layer.id for layer in shown.task.layers if layer.id in shown.maps.layers]
-    return as_jpeg(map_picture(fields.ground, maps, layers.index(layer_id)))
+    """The map of one layer, hatched over a ghost of the reference, as JPEG."""
+    task = shown.task
+    fields, maps = _restored(task, shown.maps)
+    layers = [layer for layer in task.layers if layer.id in shown.maps.layers]
+    number = next(i for i, layer in enumerate(layers) if layer.id == layer_id)
+    lab = next((s.lab for s in task.owned.laid_out().kit.sticks if s.code == layers[number].stick), _NO_STICK)
+    rgb = np.rint(xyz_to_pixels(lab_to_xyz(np.array(lab, dtype=float)[None])))[0]
+    ground, levels = fields.ground, maps.levels[number]
+    ink = ((int(rgb[0]), int(rgb[1]), int(rgb[2])), float(lab[0]))
+    small = study_of(task.seen).small
+    light = xyz_to_lab(light_of(small))[..., 0]
+    doses = len(maps.doses[number])
+    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number))
+
+
+_NO_STICK = (50.0, 0.0, 0.0)
+"""The grey of what has no colour of its own."""

@@ -82,7 +82,7 @@ class MappedPictureView(APIView):
 
 
 class LayerMapView(APIView):
-    """The map of one layer over the pale reference, darker for a larger dose, as JPEG."""
+    """The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as JPEG."""
 
     @extend_schema(
         parameters=[_MAPS, OpenApiParameter("layer", str, required=True)],

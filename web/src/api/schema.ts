@@ -378,7 +378,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The map of one layer over the pale reference, darker for a larger dose, as JPEG. */
+        /** @description The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as JPEG. */
         get: operations["pieces_layers_map_retrieve"];
         put?: never;
         post?: never;
@@ -1257,10 +1257,10 @@ export interface components {
             layers: string;
         };
         /**
-         * @description The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far as
-         *     they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with the number of the dose there, from
-         *     1; none where areas were drawn. in_flecks: whether it falls into so many small parts that its spots are easier to
-         *     lay one by one.
+         * @description The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
+         *     as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
+         *     the number of the dose there, from 1; none where areas were drawn. in_flecks: whether it falls into so many
+         *     small parts that its spots are easier to lay one by one.
          */
         LayerMap: {
             layer: string;

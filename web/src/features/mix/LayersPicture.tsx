@@ -80,14 +80,10 @@ export function LayersPicture({ figure, values, onValues, upto, onUpto, picked, 
               Layer {layers.findIndex((layer) => layer.id === picked) + 1} goes here
             </span>
             {children}
-            <ol className="layer-doses" aria-label="How hard, from pale to dark on the map">
+            <ol className="layer-doses" aria-label="How hard, from fine to heavy lines">
               {doses.map((dose, i) => (
                 <li key={`${dose.pressure}${dose.repeats}${dose.flicked}`}>
-                  <span
-                    className="dose-grey"
-                    style={{ opacity: (i + 1) / doses.length }}
-                    aria-hidden="true"
-                  />
+                  <Weight part={(i + 1) / doses.length} />
                   {inWords(dose, "lay", inked)}
                 </li>
               ))}
@@ -96,6 +92,24 @@ export function LayersPicture({ figure, values, onValues, upto, onUpto, picked, 
         </figure>
       )}
     </section>
+  );
+}
+
+const MARKS = [4, 11, 18, 25];
+const CROSSED_FROM = 0.7;
+
+/** Lines as they stand on the map for a part of the largest dose. */
+function Weight({ part }: { part: number }) {
+  const crossed = part >= CROSSED_FROM ? "M2 7 H30" : "";
+  return (
+    <svg className="line-weight" viewBox="0 0 32 14" aria-hidden="true">
+      <path
+        d={`${MARKS.map((x) => `M${x} 13 L${x + 5} 1`).join("")}${crossed}`}
+        stroke="currentColor"
+        strokeWidth={1 + 2.4 * part}
+        fill="none"
+      />
+    </svg>
   );
 }
 

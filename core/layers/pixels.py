@@ -12,8 +12,7 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats, xyz_to_lab
 from core.layers.doses import HEAVY, NONE, Dose, Scale
 from core.layers.forward import worsening
-from core.optics.medium import MAX_REPEATS, Box, Pass
-from core.optics.pencil import PencilBox
+from core.optics.medium import MAX_REPEATS, Box, Laid, Pass
 from core.optics.spectra import COARSE_WEIGHTS
 from core.recipe.cost import CHOOSING_K_L
 from core.recipe.pool import forms_at
@@ -167,14 +166,13 @@ class Pixels:
         on, held = np.flatnonzero(amount > _LIGHTEST), self.layers[layer]
         if not len(on) or not laid.masses:
             return laid
-        box = held.box
-        assert isinstance(box, PencilBox) and held.end  # no other medium is worked so, see `check_layers`
+        assert held.end  # asked before
         masses, sticks = np.stack(laid.masses, axis=1)[on], np.array(laid.sticks, dtype=np.intp)
-        state = box.laid(laid.roots[on].astype(float), laid.filled[on], masses, sticks, laid.begun[on].astype(float))
-        done, share = box.apply(state, held.end), amount[on, None]
+        all_there = Laid(laid.roots[on], laid.filled[on], laid.begun[on], masses, sticks)
+        done, share = held.box.worked(all_there, held.end), amount[on]
         roots, filled = laid.roots.copy(), laid.filled.copy()
-        roots[on] += share * (done.root.astype(np.float32) - roots[on])
-        filled[on] += share[:, 0] * (np.broadcast_to(done.filled, (len(on), 1))[:, 0] - filled[on])
+        roots[on] += share[:, None] * (done[0] - roots[on])
+        filled[on] += share * (done[1] - filled[on])
         return _Laid(roots, filled, laid.begun, laid.masses, laid.sticks)
 
     def _labs(self, laid: _Laid, layers: int) -> NDArray[np.float32]:

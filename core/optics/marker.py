@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats, lab_to_xyz
 from core.errors import InputError
-from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Pass, actions_of, check_pass
+from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Laid, Pass, actions_of, check_pass
 from core.optics.spectra import COARSE, upsample
 from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import WHITE_PAPER, Support
@@ -203,6 +203,9 @@ class MarkerBox:
             ink[on] = self._paper.coated(ink[on], added, part[:, None].astype(np.float32))
             filled[on] += pressure[on]
         return ink, filled
+
+    def worked(self, laid: Laid, pass_: Pass, hand: Hand = STEADY) -> tuple[NDArray[np.float32], Floats]:
+        raise InputError("bad_technique", "Ink cannot be rubbed or burnished.", "Work it in wet.", "technique")
 
     def pile(self, paths: NDArray[np.intp]) -> MarkerState:
         blank, bare = self.blank()

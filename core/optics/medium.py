@@ -100,6 +100,18 @@ class Ground:
     tooth: Any = 1.0
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Laid:
+    """What a medium has laid at g places, as its search keeps it. roots (g, …), deposits filled (g,); begun (g, …): the
+    roots on which it began; masses (g, n): what each of n passes has left there, of which sticks (n,)."""
+
+    roots: Any
+    filled: Floats
+    begun: Any
+    masses: Floats
+    sticks: Any
+
+
 class Layered(Protocol):
     """Anything on which passes can be laid and looked at. `State` is private to it."""
 
@@ -180,6 +192,10 @@ class Box(Layered, Protocol):
     def left(self, roots: Any, filled: Floats) -> tuple[Floats, Floats]:
         """Reflectance (g, 31) and free part of the tooth (g,), 0–1, that the next medium finds at these roots, if all
         of it was free before."""
+
+    def worked(self, laid: Laid, pass_: Pass, hand: Hand = STEADY) -> tuple[Any, Floats]:
+        """Roots (g, …) and deposits (g,) after a pass that works on all that the medium has laid: a tool, a burnisher.
+        Raises InputError (`bad_technique`) for a medium that is not worked so."""
 
     def pile(self, paths: Any) -> Any:
         """What the stacks (g, depth) of actions leave, as one state with g rows that `apply` can go on with, as

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -19,6 +19,7 @@ from core.optics.medium import (
     STEADY,
     Ground,
     Hand,
+    Laid,
     Pass,
     actions_of,
     between,
@@ -43,6 +44,8 @@ CAPACITY_TIMES = 0.7
 """How much paste a tooth holds, against wax: four or five thick passes fill it."""
 SLIPS = 0.25
 """How the part of the surface that a pass touches shrinks with the tooth that is left: its power."""
+MELTED = 0.99
+"""How much of the surface the top film covers once it is rubbed."""
 SCRAPED = (0.35, 0.60, 0.85)
 """The part of the top film that a blade takes off, by pressure."""
 
@@ -108,6 +111,8 @@ class OilPastelBox:
         for _ in range(pass_.repeats):
             if pass_.stick in self._index:
                 state = self._lay(state, self._index[pass_.stick], pressure, hand)
+            elif pass_.technique == "smudge":
+                state = replace(state, cover=_melted(np.asarray(state.cover, dtype=float), hand))
             else:
                 state = _scraped(state, SCRAPED[pressure])
         return state
@@ -227,6 +232,12 @@ class OilPastelBox:
             roots, filled = self.advance(roots, filled, actions)
         return OilState(*_split(roots.astype(float)), top[:, None], filled[:, None])
 
+    def worked(self, laid: Laid, pass_: Pass, hand: Hand = STEADY) -> tuple[NDArray[np.float32], Floats]:
+        check_pass(pass_, OilPastel.techniques, self._index, tools=OilPastel.tools)
+        roots = laid.roots.copy()
+        roots[:, -1:] = _melted(roots[:, -1:], hand)
+        return roots, laid.filled
+
     def rows(self, pile: OilState, which: NDArray[np.intp]) -> OilState:
         return OilState(
             pile.ground[which],
@@ -266,6 +277,11 @@ def _laid(
     return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new, closed
 
 
+def _melted(cover: Floats, hand: Hand) -> Floats:
+    """How much of the surface a top film covers once it is rubbed into the grain; none of it where nothing lies."""
+    return np.asarray(np.where(cover > 0, np.maximum(cover, np.minimum(MELTED * hand.coverage, 1.0)), cover))
+
+
 def _scraped(state: OilState, share: float) -> OilState:
     left = 1 - share
     return OilState(
@@ -286,7 +302,7 @@ class OilPastel:
     word = "oil pastel"
     techniques: tuple[str, ...] = ("lay",)
     pressures: tuple[str, ...] = PRESSURES
-    tools: dict[str, tuple[str, ...]] = {"blade": ("lift",)}
+    tools: dict[str, tuple[str, ...]] = {"stump": ("smudge",), "blade": ("lift",)}
     lies = "paste"
     grain = 0.35
     hides = True

@@ -21,6 +21,7 @@ from core.optics.medium import (
     STEADY,
     Ground,
     Hand,
+    Laid,
     Pass,
     actions_of,
     between,
@@ -396,6 +397,12 @@ class PencilBox:
             stain=bare + STAIN * (roots - bare),
             tooth=1.0,
         )
+
+    def worked(self, laid: Laid, pass_: Pass, hand: Hand = STEADY) -> tuple[NDArray[np.float32], Floats]:
+        begun = laid.begun.astype(float)
+        state = self.laid(laid.roots.astype(float), laid.filled, laid.masses, laid.sticks, begun)
+        done = self.apply(state, pass_, hand)
+        return done.root.astype(np.float32), np.broadcast_to(done.filled, (len(laid.filled), 1))[:, 0]
 
     def rows(self, pile: DryState, which: NDArray[np.intp]) -> DryState:
         return replace(

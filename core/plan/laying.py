@@ -14,8 +14,7 @@ from core.layers.forward import Places, State
 from core.layers.hands import MOST_LAYERS
 from core.layers.plan import Layer
 from core.optics.media import get_medium
-from core.optics.medium import Ground, Pass
-from core.optics.pencil import PencilBox
+from core.optics.medium import Ground, Laid, Pass
 from core.plan.setup import LaidOutTray
 
 WORKED = ("burnish", "smudge")
@@ -108,21 +107,14 @@ def _over(held: _Medium, state: State, places: Places) -> tuple[State, _Medium]:
 
 def _worked(layer: Layer, slot: int, held: _Medium, state: State) -> State:
     """The state after what works on all that its medium has laid there."""
-    places, box = held.places, held.places.box
-    assert isinstance(box, PencilBox)  # no other medium is worked so, see `check_layers`
+    places = held.places
     on = np.flatnonzero(np.array([level is not None for level in layer.levels])[places.place])
     if not len(on):
         return state
     dose = ONCE[layer.technique]
-    masses = np.array(held.masses).reshape(-1, places.rows).T[on]
-    done = box.apply(
-        box.laid(
-            state.roots[on].astype(float), state.filled[on], masses, np.array(held.sticks, dtype=np.intp),
-            held.below.roots[on].astype(float),
-        ),
-        Pass(layer.stick, dose.pressure, dose.repeats, layer.technique),
-        places.hand_at(on, slot),
-    )  # fmt: skip
+    masses, sticks = np.array(held.masses).reshape(-1, places.rows).T[on], np.array(held.sticks, dtype=np.intp)
+    laid = Laid(state.roots[on], state.filled[on], held.below.roots[on], masses, sticks)
+    pass_ = Pass(layer.stick, dose.pressure, dose.repeats, layer.technique)
     after = State(state.roots.copy(), state.filled.copy())
-    after.roots[on], after.filled[on] = done.root, np.broadcast_to(done.filled, (len(on), 1))[:, 0]
+    after.roots[on], after.filled[on] = places.box.worked(laid, pass_, places.hand_at(on, slot))
     return after

@@ -11,6 +11,7 @@ import numpy as np
 from core.colour.spaces import Floats
 from core.errors import InputError
 from core.optics.kit import Kit
+from core.optics.media import get_medium
 from core.optics.medium import TOOLS, Pass
 from core.optics.stack import colours_of, states_after
 from core.optics.stick import Stick
@@ -58,7 +59,9 @@ def ways_to_finish(sticks: Sequence[Stick], finish: str) -> tuple[End, ...]:
     if finish == "burnish":
         return tuple(End(Pass(stick.code, "heavy", 1, "burnish"), stick) for stick in burnishers(sticks))
     if finish == "smudge":
-        return (End(last="smudge"), End(Pass("stump", "medium", 1, "smudge")))
+        rubbed = End(Pass("stump", "medium", 1, "smudge"))
+        laid_and_rubbed = "smudge" in get_medium(sticks[0].medium).techniques if sticks else False
+        return (End(last="smudge"), rubbed) if laid_and_rubbed else (rubbed,)
     if finish == "wet":
         blended = (End(Pass(stick.code, technique="wet"), stick) for stick in _blenders(sticks))
         return (End(last="wet", over=1), *blended)

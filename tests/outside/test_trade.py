@@ -295,6 +295,14 @@ def oiled(*passes: Pass) -> np.ndarray:
     return np.asarray(colours_after(OilPastel().prepare(sticks, get_support("oil-paper")), passes)[-1])
 
 
+@pytest.mark.parametrize("code", ["peach", "terracotta", "sienna"])
+def test_rubbing_oil_pastel_into_the_grain_closes_and_enriches_a_light_pass(code: str) -> None:
+    # Common practice, no source: a finger over a light pass fills the white of the paper with what lies beside it.
+    laid, rubbed = (oiled(Pass(code, "light", 2), *more) for more in ((), (Pass("stump", technique="smudge"),)))
+    assert np.hypot(*rubbed[1:]) > np.hypot(*laid[1:]) + 1
+    assert np.array_equal(oiled(Pass("stump", technique="smudge")), oiled())
+
+
 def test_an_oil_pastel_drags_along_what_lies_beneath() -> None:
     clean = oiled(Pass("peach", "medium"))
     over_brown = oiled(Pass("brown", "medium"), Pass("peach", "medium"))

@@ -175,7 +175,12 @@ def test_all_shadows_share_a_stick_where_that_is_wanted(school: str) -> None:
 
 @pytest.mark.parametrize(
     ("school", "finish"),
-    [("darks_first", "burnish"), ("white_then_glaze", "smudge"), ("light_to_dark", "wet")],
+    [
+        ("darks_first", "burnish"),
+        ("white_then_glaze", "smudge"),
+        ("lights_reserved", "smudge"),
+        ("light_to_dark", "wet"),
+    ],
 )
 def test_a_plan_ends_as_the_artist_wants_and_says_what_that_gives(school: str, finish: str) -> None:
     rng = np.random.default_rng(7)

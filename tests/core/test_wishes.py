@@ -122,7 +122,13 @@ def test_sticks_that_must_be_used_are_used(finish: str, big_range: Tray) -> None
 
 
 @pytest.mark.parametrize(
-    ("method", "finish"), [("darks_first", "burnish"), ("pastel_dark_to_light", "smudge"), ("light_to_dark", "wet")]
+    ("method", "finish"),
+    [
+        ("darks_first", "burnish"),
+        ("pastel_dark_to_light", "smudge"),
+        ("lights_reserved", "smudge"),
+        ("light_to_dark", "wet"),
+    ],
 )
 @pytest.mark.parametrize("most", [2, 3])
 def test_what_ends_a_recipe_counts_among_its_passes(method: str, finish: str, most: int) -> None:

@@ -147,11 +147,12 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
         raise InputError(
             "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"
         )
-    if setup.under and setup.under not in facts_of(setup.medium).over:
-        fitting = ", ".join(facts_of(setup.medium).over)
+    fits = [below for below in facts_of(setup.medium).over if not get_medium(below).finishing]
+    if setup.under and setup.under not in fits:
+        fitting = ", ".join(fits)
         raise InputError(
             "cannot_lie_over",
-            f"{get_medium(setup.medium).name} does not hold over {get_medium(setup.under).name.lower()}.",
+            f"{get_medium(setup.medium).name} is not planned over {get_medium(setup.under).name.lower()}.",
             f"Use {fitting}, or nothing beneath." if fitting else "Lay nothing beneath it.",
             "under",
         )

@@ -106,6 +106,7 @@ def test_layers_of_all_media_are_judged_and_changed_by_hand() -> None:
     [
         ({"medium": "marker", "method": "light_to_dark", "paper": "marker-card", "under": "pencil"}, "cannot_lie_over"),
         ({"under": "pastel"}, "cannot_lie_over"),
+        ({"under": "opaque"}, "cannot_lie_over"),
         ({"under": "oil_pastel"}, "nothing_beneath"),
         ({"under": "chalk"}, "unknown_medium"),
         ({"banned": tuple(stick.code for stick in a_range("breakwater-60").sticks)}, "all_banned"),

@@ -24,6 +24,10 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
   const found = usePalette(piece.id, piece.keys.palette, within === null ? { size } : { within });
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
+  const media = useMaterials().data?.media ?? [];
+  const over = media.find((row) => row.id === setup.medium)?.over ?? [];
+  const owned = new Set(sticks.map((stick) => stick.medium));
+  const beneath = media.filter((row) => over.includes(row.id) && owned.has(row.id) && !row.finishing);
   const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   const largest = Math.min(LARGEST, Math.max(SMALLEST, usable));
@@ -82,6 +86,18 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
           onChange={(event) => set({ one_shadow: event.target.checked })}
         />
       </fieldset>
+      {beneath.length > 0 && (
+        <fieldset className="tools">
+          <legend className="h6">What lies beneath, in plans in layers</legend>
+          <Segments
+            label="What lies beneath"
+            choices={["", ...beneath.map((row) => row.id)]}
+            chosen={setup.under}
+            say={(choice) => beneath.find((row) => row.id === choice)?.name ?? "only paper"}
+            onChoose={(under) => set({ under })}
+          />
+        </fieldset>
+      )}
       <fieldset className="tools">
         <legend className="h6">What lies beyond reach</legend>
         <Segments

@@ -36,6 +36,7 @@ export function SetupBar({ layered }: { layered: boolean }) {
         must_use: [],
         banned: [],
         finish: "layer",
+        under: "",
       });
   };
   const mixed = spots.some((spot) => spot.recipe);

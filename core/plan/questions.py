@@ -43,7 +43,10 @@ class Owned:
     def bare(self) -> Owned:
         """Without the choices that do not change what is laid out, only what is looked for in it."""
         held = self.setup
-        used = Setup(medium=held.medium, paper=held.paper, method=held.method, black=held.black, banned=held.banned)
+        used = Setup(
+            medium=held.medium, paper=held.paper, method=held.method, black=held.black, banned=held.banned,
+            under=held.under,
+        )  # fmt: skip
         return replace(self, setup=used)
 
 

@@ -17,8 +17,10 @@ from core.optics.media import get_medium
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
 from core.plan.edited import Edited
+from core.plan.layer_questions import FigureTask, first_plans
 from core.plan.layered import Planning, plan_figure
 from core.plan.mapped import maps_of
+from core.plan.questions import Owned
 from core.plan.setup import LaidOutTray, Setup, lay_out
 from tests.conftest import a_range
 from tests.core.layers.test_plans import CODES, FACE
@@ -147,3 +149,11 @@ def test_maps_of_several_media_and_of_their_end_are_what_the_kit_lays(finish: st
             assert ciede2000(seen[y, 20], np.array(exact)) < 0.8
             compared += 1
     assert compared >= 20
+
+
+def test_what_lies_beneath_is_known_where_a_job_is_asked() -> None:
+    owned = Owned(tray().kit.sticks, SETUP)
+    assert owned.laid_out().under is not None
+    first = first_plans(FigureTask(owned, tuple(FACE), most=3))
+    for plan in first.by_count.values():
+        assert media_of(tray().kit, plan.layers)[0] == "marker"

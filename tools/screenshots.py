@@ -30,6 +30,9 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     keep("pieces")
     page.get_by_text("Night watch").click()
     page.get_by_text("Now pick up").wait_for()
+    page.get_by_alt_text("After this layer").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Laid").click()
+    page.get_by_text("Saved", exact=True).wait_for()
     page.get_by_role("checkbox").first.check()
     page.get_by_text("Saved", exact=True).wait_for()
     keep("work")
@@ -61,25 +64,24 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     page.get_by_role("link", name="Back").click()
     page.get_by_role("group", name="Spots").wait_for()
     page.get_by_role("link", name="Mix", exact=True).click()
-    page.get_by_label("All spots").get_by_text("cheek, lit").first.click()
-    page.get_by_text("on mid grey").wait_for()
+    page.get_by_role("slider", name="How many layers").wait_for(timeout=60_000)
+    page.get_by_alt_text("Where it goes").wait_for(timeout=60_000)
+    page.get_by_role("listbox").press("ArrowDown")
+    page.get_by_role("list", name="From the last layer down to the paper").get_by_role("button").nth(2).click()
+    page.wait_for_timeout(1000)
     keep("mix")
+    page.get_by_role("button", name="another stick").click()
+    page.get_by_role("region", name="Instead of").get_by_role("listitem").first.wait_for()
+    keep("mix-swap")
+    page.get_by_role("button", name="leave it").click()
     page.keyboard.press("3")
     page.get_by_label("Ramp from dark to light").first.wait_for()
     keep("mix-ramp")
     page.keyboard.press("4")
     page.get_by_label("Palette of the piece").wait_for()
     keep("mix-palette")
-    page.keyboard.press("1")
-    page.get_by_role("button", name="Plan all in layers").click()
-    page.get_by_alt_text("Where it goes").wait_for(timeout=60_000)
-    page.get_by_label("How many layers").wait_for(timeout=60_000)
-    page.wait_for_timeout(1000)
-    keep("mix-layers")
-    page.get_by_role("button", name="Undo", exact=True).click()
-    page.get_by_text("Undone:").wait_for()
     page.goto(page.url.replace("/mix", "/print"))
-    page.get_by_role("button", name="Print this sheet").wait_for()
+    page.get_by_role("button", name="Print this sheet").wait_for(timeout=60_000)
     keep("print")
     page.goto(f"{address}/tray")
     page.get_by_role("button", name="My small tray").click()
@@ -94,11 +96,21 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     page.goto(address)
     page.get_by_role("button", name="New piece").click()
     page.get_by_label("Title").fill("Lamp trimmer")
-    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Begin", exact=True).click()
     page.get_by_text("Put in your reference").wait_for()
-    keep("look-empty")
     page.keyboard.press("?")
     keep("keys")
+
+
+def first(page: Page, link: str, folder: Path) -> None:
+    """The first picture of an artist who has nothing yet."""
+    page.goto(link)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_text("Who will you draw?").wait_for()
+    page.get_by_role("radio", name="Coloured pencil").wait_for()
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(300)
+    page.screenshot(path=folder / "first.png")
 
 
 def measure(page: Page) -> None:
@@ -128,6 +140,8 @@ def main(folder: Path) -> None:
     with demo_server() as server, chromium() as browser:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         take(page, server.address, link_for(server, "demo"), folder)
+        other = browser.new_page(viewport={"width": 1280, "height": 800})
+        first(other, link_for(server, "newcomer"), folder)
 
 
 if __name__ == "__main__":

@@ -12,6 +12,8 @@ _HUES = (
     (272, "blue-violet"), (296, "violet"), (325, "red-violet"), (348, "pink-red"),
 )  # fmt: skip
 _CHROMAS = ((0.0, "greyish"), (10.0, "muted"), (24.0, ""), (40.0, "strong"), (60.0, "vivid"))
+_NEAR = ((0.0, "so close that none can tell"), (1.0, "very close"), (2.5, "just visibly off"), (5.0, "clearly off"))
+"""Common practice, no one source: about 1 is the least that can be told side by side."""
 _VALUES = ((0.0, "very deep"), (2.0, "deep"), (4.0, "middle"), (6.0, "light"), (8.0, "very light"))
 
 
@@ -22,6 +24,11 @@ def _band(table: tuple[tuple[float, str], ...], number: float) -> str:
 def hue_word(hue_deg: float) -> str:
     """The hue family of a CIELAB hue angle in degrees."""
     return _band(_HUES, hue_deg % 360.0)
+
+
+def closeness(distance: float) -> str:
+    """A distance in ΔE00 as an eye tells it, after `ends` or `is`."""
+    return _band(_NEAR, distance)
 
 
 def in_words(lightness: float, chroma: float, hue_deg: float, value: float) -> str:

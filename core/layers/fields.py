@@ -42,6 +42,7 @@ class Ground:
     """Skin to be covered. lab (h, w, 3): CIELAB as seen; mask (h, w): whose skin; px_per_mm: of the sheet.
 
     lit (h, w): skin in the light, where darks may be kept out; free (h, w): skin that is kept free; none by default.
+    owner (h, w): the place of the figure for which each pixel stands; needed where layers are held.
     """
 
     lab: NDArray[np.float32]
@@ -49,6 +50,7 @@ class Ground:
     px_per_mm: float
     lit: Flags
     free: Flags | None = None
+    owner: NDArray[np.intp] | None = None
 
     @property
     def skin(self) -> Skin:
@@ -59,7 +61,9 @@ class Ground:
     def part(self, rows: slice, columns: slice) -> Ground:
         """A part of it."""
         free = None if self.free is None else self.free[rows, columns]
-        return Ground(self.lab[rows, columns], self.mask[rows, columns], self.px_per_mm, self.lit[rows, columns], free)
+        owner = None if self.owner is None else self.owner[rows, columns]
+        lab, mask, lit = self.lab[rows, columns], self.mask[rows, columns], self.lit[rows, columns]
+        return Ground(lab, mask, self.px_per_mm, lit, free, owner)
 
     def where(self) -> tuple[slice, slice]:
         """Rows and columns with skin, and a little more."""
@@ -74,7 +78,8 @@ class Ground:
             for m in (self.mask, self.lit, self.free)
         )
         assert mask is not None and lit is not None
-        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit, free)
+        owner = None if self.owner is None else self.owner[: 2 * h : 2, : 2 * w : 2]
+        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit, free, owner)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -265,6 +270,14 @@ class _Work:
         least = max(3, round(least_mm2 * self.ground.px_per_mm**2))
         order = range(len(self.levels))
         for layer in reversed(order) if backwards else order:
+            held = self.fields.layers[layer].held
+            if held is not None and self.ground.owner is not None:
+                # As a hand has set it: the others are made for it.
+                self.sets[layer] = np.unique([NONE, *held])
+                its = np.searchsorted(self.sets[layer], np.array(held))
+                self.levels[layer] = np.where(self.ground.mask, its[self.ground.owner], 0)
+                self.amounts[layer] = self._faded(layer)
+                continue
             some = self.fields.pixels.allowed(layer, bool(self.skin.free.any())) if anew else self.sets[layer]
             pixels = self.amounts[:, :, self.ground.mask].transpose(2, 0, 1)
             costs = self.fields.pixels.costs(self.skin, pixels, layer, some)

@@ -36,6 +36,8 @@ _LIGHTER = {
 }
 _ONE = {"middle": "the middle tones", "half-shadow": "the half-tones", "shadow": "the shadows, not the deepest accents"}
 _MOST_APART = 3
+_BY_VALUE = 0.9
+"""A border by value is read off the ladder, not seen on the face."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,15 +52,17 @@ class Spot:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Areas:
-    """masks (v, m): which places each natural area holds; words: what each is called, the plainest first."""
+    """masks (v, m): which places each natural area holds; words: what each is called, the plainest first. awkward (v,):
+    how many places more or less of a plainer area are as easy to say."""
 
     spots: tuple[Spot, ...]
     masks: Flags
     words: tuple[str, ...]
+    awkward: Floats
 
     def nearest(self, laid: Flags) -> int:
-        """The number of the natural area that is most like this one (m,)."""
-        return int(np.argmin(np.abs(self.masks.astype(int) - laid).sum(axis=1)))
+        """The number of the natural area by which this one (m,) is said most easily."""
+        return int(np.argmin(np.abs(self.masks.astype(int) - laid).sum(axis=1) + self.awkward))
 
     def called(self, laid: Flags) -> str:
         """An area (m,) in words: a natural one and what departs from it, or its places one by one."""
@@ -77,11 +81,11 @@ class Areas:
 
 def areas_of(spots: Sequence[Spot]) -> Areas:
     """The natural areas of these places."""
-    found: dict[bytes, tuple[NDArray[np.bool_], str]] = {}
+    found: dict[bytes, tuple[NDArray[np.bool_], str, float]] = {}
 
-    def add(mask: NDArray[np.bool_], words: str) -> None:
+    def add(mask: NDArray[np.bool_], words: str, awkward: float = 0.0) -> None:
         if mask.any():
-            found.setdefault(mask.tobytes(), (mask, words))
+            found.setdefault(mask.tobytes(), (mask, words, awkward))
 
     m = len(spots)
     add(np.ones(m, dtype=bool), "all the skin")
@@ -98,9 +102,9 @@ def areas_of(spots: Sequence[Spot]) -> Areas:
             add((depth >= i) & (depth <= j), f"from {_plural(_FROM_LIGHT[i])} to {_plural(_FROM_LIGHT[j])}")
     _by_place(spots, depth, add)
     _by_value(spots, add)
-    return Areas(
-        tuple(spots), np.array([mask for mask, _ in found.values()]), tuple(words for _, words in found.values())
-    )
+    rows = found.values()
+    masks, awkward = np.array([mask for mask, _, _ in rows]), np.array([weight for _, _, weight in rows])
+    return Areas(tuple(spots), masks, tuple(said for _, said, _ in rows), awkward)
 
 
 def _by_place(spots: Sequence[Spot], depth: NDArray[np.int_], add: _Add) -> None:
@@ -127,17 +131,17 @@ def _by_value(spots: Sequence[Spot], add: _Add) -> None:
             low = (value[i - 1] + value[i]) / 2 if i else 0.0
             high = (value[j - 1] + value[j]) / 2 if j < len(spots) else 10.0
             if not i:
-                add(mask, f"everything darker than value {high:.1f}")
+                add(mask, f"everything darker than value {high:.1f}", _BY_VALUE)
             elif j == len(spots):
-                add(mask, f"everything lighter than value {low:.1f}")
+                add(mask, f"everything lighter than value {low:.1f}", _BY_VALUE)
             else:
-                add(mask, f"values {low:.1f} to {high:.1f}")
+                add(mask, f"values {low:.1f} to {high:.1f}", 2 * _BY_VALUE)
 
 
 class _Add(Protocol):
     """What takes an area and its words."""
 
-    def __call__(self, mask: NDArray[np.bool_], words: str) -> None: ...
+    def __call__(self, mask: NDArray[np.bool_], words: str, awkward: float = 0.0) -> None: ...
 
 
 def _the(place: str) -> str:

@@ -35,8 +35,8 @@ class FieldLayer:
     that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
     pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
     it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. breathes:
-    whether it may lie, once and lightly, where skin is kept free. end:
-    what works on all that its medium has laid there; then it is no stick's layer.
+    whether it may lie, once and lightly, where skin is kept free. held: its dose at each place of the figure, if a
+    hand has set it. end: what works on all that its medium has laid there; then it is no stick's layer.
     """
 
     box: Box
@@ -49,6 +49,7 @@ class FieldLayer:
     before: int = 0
     breathes: bool = False
     end: Pass | None = None
+    held: tuple[int, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)

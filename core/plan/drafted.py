@@ -127,9 +127,14 @@ def of_medium(laid_out: LaidOutTray, layers: Sequence[Layer]) -> tuple[Layer, ..
 def expected_of(laid_out: LaidOutTray, layers: Sequence[Layer], errors: Floats) -> Expected:
     """What is to be expected of layers with these errors (h, m) under each hand, the steady one first."""
     planned, by_hand = float(errors[0].mean()), float(errors[1:].mean())
+    on_paper = float(np.hypot(by_hand, untried_of(laid_out, layers)))
+    return Expected(round(planned, 2), round(by_hand, 2), round(on_paper, 1))
+
+
+def untried_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> float:
+    """ΔE00 by which layers are off because nobody has tried their sticks, in the mean of them."""
     by_code = {stick.code: stick for stick in laid_out.kit.sticks}
     used = [by_code[layer.stick] for layer in layers if layer.stick in by_code]
     # Sticks that were tried are off by nothing more.
-    untried = [facts_of(stick.medium).untried if stick.fit == AS_DECLARED else 0.0 for stick in used]
-    off = sum(untried) / max(1, len(used))
-    return Expected(round(planned, 2), round(by_hand, 2), round(float(np.hypot(by_hand, off)), 1))
+    off = [facts_of(stick.medium).untried if stick.fit == AS_DECLARED else 0.0 for stick in used]
+    return sum(off) / max(1, len(used))

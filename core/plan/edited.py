@@ -23,6 +23,7 @@ from core.plan.drafted import check_layers, draft_of, expected_of, layers_of, of
 from core.plan.finishing import Finishing
 from core.plan.layered import JUDGING_HANDS, JUDGING_SEED
 from core.plan.setup import LaidOutTray
+from core.plan.walked import Walk
 
 _MOST_OFFERS = 12
 
@@ -103,6 +104,10 @@ class Edited:
             self._areas.called(np.array([level is not None for level in layer.levels], dtype=bool))
             for layer in self._layers
         )
+
+    def walked(self) -> Walk:
+        """The layers one after the other."""
+        return Walk(self._laid_out, self._areas, self._layers, self._judged)
 
     def keeps_the_rules(self) -> bool:
         """Whether the layers are as the method wants them."""

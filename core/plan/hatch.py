@@ -11,6 +11,7 @@ from core.colour.spaces import Floats
 from core.look.views import Pixels
 
 LONGEST = 960
+"""The usual longer side, in pixels, for which distances of lines are given."""
 _PALE_L = 62.0
 """Sticks from this L* on are drawn on a dark ground, all others on a pale one."""
 _ON_PALE, _ON_DARK = 0.84, 0.26
@@ -36,12 +37,15 @@ def hatched(
     stick: tuple[tuple[int, int, int], float],
     px_per_mm: float,
     number: int,
+    longest: int = LONGEST,
 ) -> Pixels:
-    """sRGB pixels (H, W, 3), the longer side LONGEST. lightness (h, w): L* of the reference; mask (h, w): skin; levels
-    (h, w): 0 for none up to `doses`; stick: its sRGB colour and L*; px_per_mm: of these arrays, on the sheet; number:
-    of the layer, by which the lines turn."""
+    """sRGB pixels (H, W, 3), the longer side `longest`.
+
+    lightness (h, w): L* of the reference; mask (h, w): skin; levels (h, w): 0 for none up to `doses`; stick: its sRGB
+    colour and L*; px_per_mm: of these arrays, on the sheet; number: of the layer, by which the lines turn.
+    """
     h, w = mask.shape
-    scale = LONGEST / max(h, w)
+    scale, finer = longest / max(h, w), longest / LONGEST
     shape = (round(h * scale), round(w * scale))
     small = np.asarray(lightness, dtype=float) / 100
     light, form, broad = (
@@ -52,7 +56,7 @@ def hatched(
     # Each edge by itself, so that it stays an edge and loses its steps.
     part = sum((_enlarged(levels >= level, shape, scale) >= 0.5).astype(float) for level in range(1, doses + 1))
     part = np.asarray(part) / max(1, doses)
-    apart = float(np.clip(_APART_MM * px_per_mm * scale, _LEAST_PX, _MOST_PX))
+    apart = float(np.clip(_APART_MM * px_per_mm * scale, _LEAST_PX * finer, _MOST_PX * finer))
     ink = _lines(form, part, apart, np.deg2rad(25 + _TURN_DEG * number), number)
     rgb, stick_l = stick
     ground = _ground(light, light - broad, skin, _ON_PALE if stick_l < _PALE_L else _ON_DARK)

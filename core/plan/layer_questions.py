@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import islice
+from threading import Lock
 
 from core.layers.curve import MOST
 from core.layers.natural import Spot
@@ -16,6 +17,7 @@ from core.layers.plan import Expected, Layer, Plan, Plans
 from core.plan.edited import Edited, Swap
 from core.plan.layered import Planning
 from core.plan.questions import Owned
+from core.plan.walked import Doing, Ending, Hole, ends_of
 
 PARTS = 8
 """Parts of the work on the plans of one figure."""
@@ -41,14 +43,15 @@ class _Work:
     def __init__(self, task: FigureTask) -> None:
         self.planning = Planning(task.owned.laid_out(), task.spots, task.at_hand, task.kept, task.skin)
         self._steps: Iterator[None] = self.planning.run(task.most)
-        self._done = 0
+        self._done, self._turn = 0, Lock()
 
     def go_on(self, part: int) -> None:
         """Works until so many parts, counted from 0, are done; to the end with the last."""
         upto = (part + 1) * _STEPS_A_PART if part + 1 < PARTS else None
-        steps = self._steps if upto is None else islice(self._steps, max(0, upto - self._done))
-        for _ in steps:
-            self._done += 1
+        with self._turn:
+            steps = self._steps if upto is None else islice(self._steps, max(0, upto - self._done))
+            for _ in steps:
+                self._done += 1
 
 
 @lru_cache(maxsize=4)
@@ -71,8 +74,13 @@ _FIRST_STEPS = 4
 def plans_part(task: FigureTask, part: int) -> Plans | None:
     """The plans after the last part of the work, None after those before. Raises InputError with the last."""
     work = _work(task)
-    work.go_on(part)
-    return work.planning.plans() if part + 1 == PARTS else None
+    try:
+        work.go_on(part)
+        return work.planning.plans() if part + 1 == PARTS else None
+    except Exception:
+        # What broke off would say next time that it has come to its end.
+        _work.cache_clear()
+        raise
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,10 +99,13 @@ class LayersTask:
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """areas: where each of the layers lies, in words, in their order. keeps_the_rules: whether all is as the method
-    wants it."""
+    """areas, doings: where each of the layers lies, in words, and what it is for, in their order. holes: the drill core
+    of the face. endings: of each place. keeps_the_rules: whether all is as the method wants it."""
 
     areas: tuple[str, ...]
+    doings: tuple[Doing, ...]
+    holes: tuple[Hole, ...]
+    endings: tuple[Ending, ...]
     expected: Expected
     keeps_the_rules: bool
 
@@ -102,7 +113,13 @@ class Judged:
 def judged(task: LayersTask) -> Judged:
     """What is to be expected of layers as they are."""
     edited = task.edited()
-    return Judged(edited.areas(), edited.plan().expected, edited.keeps_the_rules())
+    walk, expected = edited.walked(), edited.plan().expected
+    return Judged(edited.areas(), walk.doings(), walk.holes(), walk.endings(), expected, edited.keeps_the_rules())
+
+
+def gives(owned: Owned, spots: tuple[Spot, ...], plans: tuple[tuple[Layer, ...], ...]) -> tuple[tuple[str, ...], ...]:
+    """The colours, sRGB hex, that each of these plans gives at the places."""
+    return ends_of(owned.laid_out(), spots, plans)
 
 
 def fitted(task: LayersTask) -> Plan:

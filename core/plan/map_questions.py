@@ -10,6 +10,7 @@ import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +24,7 @@ from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, light_of, values
-from core.plan.hatch import hatched
+from core.plan.hatch import LONGEST, hatched
 from core.plan.mapped import (
     NOTHING_FREE,
     after_picture,
@@ -31,6 +32,7 @@ from core.plan.mapped import (
     enlarged_to,
     fields_of,
     ground_of,
+    owned_by,
     scale_in_maps,
     skin_colours,
 )
@@ -49,7 +51,8 @@ SMALL = 480
 class MapsTask:
     """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
     each layer, besides none; least_mm2: the smallest area; named: in areas that have names, each laid evenly.
-    free: from which L* on lit skin is kept free; roles: of the places of its layers."""
+    free: from which L* on lit skin is kept free; roles: of the places of its layers. held: ids of layers that stay as
+    a hand has set them; where: the places then, in parts of the picture."""
 
     owned: Owned
     seen: Seen
@@ -61,12 +64,16 @@ class MapsTask:
     named: bool = False
     free: float = NOTHING_FREE
     roles: tuple[str, ...] = ()
+    held: tuple[str, ...] = ()
+    where: tuple[tuple[float, float], ...] = ()
 
     def fields(self) -> Fields:
         """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
         check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
         ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm, self.free)
-        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground, self.roles)
+        if self.held:
+            ground = owned_by(ground, self.where)
+        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground, self.roles, self.held)
 
 
 _UNKNOWN = Expected(0.0, 0.0, 0.0)
@@ -145,13 +152,14 @@ class _Work:
             self._steps = iter([self.fields.by_area(self._areas.labels, task.doses)])
         else:
             self._steps = self.fields.run(task.doses, task.least_mm2)
-        self._done = 0
+        self._done, self._turn = 0, Lock()
         self.maps: Maps | None = None
 
     def go_on(self, part: int) -> None:
         """Works until so many parts, counted from 0, are done."""
-        while self._done <= part and (maps := next(self._steps, None)) is not None:
-            self.maps, self._done = maps, self._done + 1
+        with self._turn:
+            while self._done <= part and (maps := next(self._steps, None)) is not None:
+                self.maps, self._done = maps, self._done + 1
 
     def kept(self) -> KeptMaps:
         """What has been reached."""
@@ -189,7 +197,12 @@ def _work(task: MapsTask) -> _Work:
 def maps_part(task: MapsTask, part: int) -> KeptMaps | None:
     """The maps after the last part of the work, None after those before. Raises InputError, see `MapsTask.fields`."""
     work = _work(task)
-    work.go_on(part)
+    try:
+        work.go_on(part)
+    except Exception:
+        # What broke off would say next time that it has come to its end.
+        _work.cache_clear()
+        raise
     return work.kept() if part + 1 == PARTS else None
 
 
@@ -240,8 +253,8 @@ def _in_values(pixels: Pixels) -> Pixels:
     return np.repeat(values(Small(pixels, SRGB), MOST_STEPS)[..., :1], 3, axis=-1)
 
 
-def map_of(shown: Shown, layer_id: str) -> bytes:
-    """The map of one layer, hatched over a ghost of the reference, as JPEG."""
+def map_of(shown: Shown, layer_id: str, longest: int = LONGEST) -> bytes:
+    """The map of one layer, hatched over a ghost of the reference, its longer side so long, as JPEG."""
     task = shown.task
     fields, maps = _restored(task, shown.maps)
     layers = [layer for layer in task.layers if layer.id in shown.maps.layers]
@@ -253,7 +266,7 @@ def map_of(shown: Shown, layer_id: str) -> bytes:
     small = study_of(task.seen).small
     light = xyz_to_lab(light_of(small))[..., 0]
     doses = len(maps.doses[number])
-    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number))
+    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number, longest))
 
 
 _NO_STICK = (50.0, 0.0, 0.0)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,6 +39,10 @@ NOTHING_FREE = 101.0
 """An L* that no skin has."""
 _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
+
+
+_NEAR_MM, _ALIKE = 8.0, 6.0
+"""How far a pixel is from a place on the sheet for it to count as much as a colour so different, in CIELAB."""
 
 
 def head_scale(study: Study, figure: int, head_mm: float = HEAD_MM) -> float:
@@ -89,8 +94,32 @@ def skin_colours(ground: Ground, count: int = _COLOURS) -> tuple[tuple[float, fl
     return tuple((round(float(lightness), 1), round(float(a), 1), round(float(b), 1)) for lightness, a, b in means)
 
 
-def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground, roles: Sequence[str] = ()) -> Fields:
-    """The work on the fields of a plan's layers. roles: of its places, where skin is kept free.
+def owned_by(ground: Ground, where: Sequence[tuple[float, float]]) -> Ground:
+    """The ground with the place for which each pixel stands: one that is near on the sheet and alike in colour, so that
+    borders follow those of the picture. where: the places, in parts of the picture."""
+    h, w = ground.mask.shape
+    rows, columns = np.nonzero(ground.mask)
+    labs = ground.lab[rows, columns]
+    off = []
+    for x, y in where:
+        row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
+        far_mm = np.hypot(rows - row, columns - column) / ground.px_per_mm
+        unlike = np.sqrt(np.square(labs - ground.lab[row, column]).sum(axis=1))
+        off.append(far_mm / _NEAR_MM + unlike / _ALIKE)
+    owner = np.zeros(ground.mask.shape, dtype=np.intp)
+    owner[rows, columns] = np.argmin(off, axis=0)
+    return replace(ground, owner=owner)
+
+
+def fields_of(
+    laid_out: LaidOutTray,
+    plan: Plan,
+    ground: Ground,
+    roles: Sequence[str] = (),
+    held: Collection[str] = (),
+) -> Fields:
+    """The work on the fields of a plan's layers. roles: of its places, where skin is kept free; held: ids of layers
+    that stay as a hand has set them, on a ground that is owned by the places.
 
     Raises what `check_layers` raises.
     """
@@ -120,6 +149,7 @@ def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground, roles: Sequence
                 out_of_lights=method.darks_out_of_lights if medium == usual else 0.0,
                 before=coats.get(layer.stick, 0),
                 breathes=any(level and role == "highlight" for level, role in zip(layer.levels, roles, strict=False)),
+                held=_held(layer, scale_in_maps(medium, layer.technique)) if layer.id in held else None,
             )
         )
         coats[layer.stick] = coats.get(layer.stick, 0) + layer.most.repeats
@@ -129,6 +159,10 @@ def fields_of(laid_out: LaidOutTray, plan: Plan, ground: Ground, roles: Sequence
 def scale_in_maps(medium: str, technique: str) -> Scale:
     """The doses that a layer's map may have."""
     return end_scale(ONCE[technique]) if technique in WORKED else scale_of(medium)
+
+
+def _held(layer: Layer, scale: Scale) -> tuple[int, ...]:
+    return tuple(scale.index(dose) for dose in layer.levels)
 
 
 def _hardest(layer: Layer) -> int:

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from core.colour.spaces import Floats
+from core.colour.words import closeness
 
 Fit = Literal["clip", "compress"]
 FITS: tuple[Fit, ...] = get_args(Fit)
@@ -30,8 +31,8 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
         steps = f"{value - lightest:.1f} value steps lighter than this tray gets on this paper"
         return f"{steps}: take a whiter paper, add a paler stick, or draw all values together."
     if distance is not None and distance > _FAR_OFF:
-        within = f"The value can be reached, the colour only to within {distance:.1f} ΔE"
-        return f"{within}: the palette names the stick that would help most."
+        stays = f"The value can be reached, the colour stays {closeness(distance)}"
+        return f"{stays}: the palette names the stick that would help most."
     return ""
 
 

@@ -38,7 +38,7 @@ _AHEAD = 2
 
 
 class Lane(StrEnum):
-    """What a process is kept for."""
+    """What a process is kept for: plans and maps, or what is looked at, such as pictures and layers as they are."""
 
     PLANS = "plans"
     PICTURES = "pictures"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
 from django.http import HttpResponse
@@ -14,6 +14,8 @@ from rest_framework.request import Request
 from rest_framework.serializers import Serializer
 
 from core.errors import InputError
+
+T = TypeVar("T")
 
 
 def artist(request: Request) -> User:
@@ -38,8 +40,8 @@ def number(request: Request, name: str, usual: int) -> int:
     return int(text)
 
 
-def one_of(request: Request, name: str, choices: Sequence[int], usual: int) -> int:
-    """One of some whole numbers from the address. Raises InputError (`bad_…`)."""
+def one_of(request: Request, name: str, choices: Sequence[T], usual: T) -> T:
+    """One of some words or whole numbers from the address. Raises InputError (`bad_…`)."""
     text = request.query_params.get(name, str(usual))
     for choice in choices:
         if text == str(choice):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections import Counter
 from collections.abc import Iterable
 from datetime import datetime
 from functools import cache
@@ -97,7 +98,9 @@ def tooth_picture(user: User, paper_id: str) -> bytes:
 def everything() -> values.Materials:
     """What there is to choose from."""
     return values.Materials(
-        ranges=tuple(values.Range(key, held.name, len(held.sticks)) for key, held in ranges().items()),
+        ranges=tuple(
+            values.Range(key, held.name, len(held.sticks), _medium_of(held)) for key, held in ranges().items()
+        ),
         papers=tuple(map(paper_shown, supports().values())),
         methods=tuple(map(_method, methods().values())),
         media=tuple(map(_medium, MEDIA.values())),
@@ -183,6 +186,11 @@ def tray_shown(tray: Tray) -> values.Tray:
 
 
 @cache
+def _medium_of(tray: core_stick.Tray) -> str:
+    """The medium of most of its sticks."""
+    return Counter(stick.medium for stick in tray.sticks).most_common(1)[0][0]
+
+
 def ranges() -> dict[str, core_stick.Tray]:
     """The stand-in ranges, by id."""
     found = {}

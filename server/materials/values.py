@@ -73,9 +73,12 @@ class StickCondition:
 
 @value
 class Range:
+    """medium: of most of its sticks."""
+
     id: str
     name: str
     size: int
+    medium: str
 
 
 @value

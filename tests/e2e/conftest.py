@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable, Iterator
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, Request, expect
+from PIL import Image
+from playwright.sync_api import Browser, FilePayload, Page, Request, expect
 
 from server.accounts import services as accounts
 from server.materials import services as materials
@@ -51,7 +54,7 @@ def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
         page.on("request", lambda request: troubles.extend(elsewhere(request, site)))
         page.goto(f"{site}/enter/{accounts.make_link(user)}")
         page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("heading", name="Pieces").wait_for()
+        page.get_by_role("navigation", name="Places").wait_for()
         return page
 
     yield open_page
@@ -64,14 +67,25 @@ def elsewhere(request: Request, site: str) -> list[str]:
     return [] if request.url.startswith((site, "data:", "blob:")) else [f"request to {request.url}"]
 
 
-def begin(page: Page, title: str = "Mate on watch") -> None:
+@cache
+def small_picture() -> FilePayload:
+    """The reference at a size of which maps are drawn quickly."""
+    held = io.BytesIO()
+    with Image.open(REFERENCE) as picture:
+        picture.thumbnail((260, 260))
+        picture.save(held, "JPEG", quality=92)
+    return {"name": "small.jpg", "mimeType": "image/jpeg", "buffer": held.getvalue()}
+
+
+def begin(page: Page, title: str = "Mate on watch", picture: Path | FilePayload = REFERENCE) -> None:
     """A new piece with a picture in it."""
     page.get_by_role("button", name="New piece").or_(
-        page.get_by_role("button", name="Start your first piece")
+        page.get_by_role("button", name="or start with a title alone")
     ).first.click()
     page.get_by_label("Title").fill(title)
-    page.get_by_role("button", name="Begin").click()
-    page.get_by_label("Picture file").set_input_files(REFERENCE)
+    page.get_by_role("button", name="Begin", exact=True).click()
+    page.get_by_role("heading", name="Put in your reference").wait_for()
+    page.get_by_label("Picture file").set_input_files(picture)
     page.get_by_role("group", name="Spots").wait_for()
 
 
@@ -96,10 +110,12 @@ def go(page: Page, step: str) -> None:
     page.get_by_label("Steps of the piece").get_by_role("link", name=step).click()
 
 
-def mix_all(page: Page) -> None:
-    """A recipe for every spot by itself."""
-    page.get_by_role("radio", name="recipe").click()
-    page.get_by_role("region", name="How you work").get_by_role("button", name="Mix all spots").click()
+def plan_layers(page: Page) -> None:
+    """The figures planned in layers, and all of them there to be changed."""
+    page.get_by_role("button", name="Plan in layers").click()
+    page.get_by_role("list", name="From the last layer down to the paper").get_by_role("button").first.wait_for()
+    saved(page)
+    page.get_by_role("slider", name="Layers laid").wait_for()
 
 
 def rename(page: Page, name: str) -> None:

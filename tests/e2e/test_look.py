@@ -178,7 +178,7 @@ def test_a_bad_picture_is_refused_in_one_sentence_and_the_piece_is_as_it_was(
 
 def test_a_picture_can_be_dragged_in(enter: Callable[..., Page]) -> None:
     page = enter()
-    page.get_by_role("button", name="Start your first piece").click()
+    page.get_by_role("button", name="or start with a title alone").click()
     page.get_by_label("Title").fill("By drag")
     page.get_by_role("button", name="Begin").click()
     target = page.get_by_role("region", name="Put in a picture")

@@ -1,126 +1,230 @@
-"""Mix as an artist uses it: answers, what is kept, ramp, palette, forecast, stopping, keys."""
+"""Mix as an artist uses it: a figure planned in layers, walked through, changed in every way, with offers and undo."""
 
 import re
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
-from tests.e2e.conftest import begin, drop, go, mix_all, saved
+from tests.e2e.conftest import begin, drop, go, plan_layers, saved, small_picture
+
+CARDS = "From the last layer down to the paper"
 
 
 @pytest.fixture
-def mixed(enter: Callable[..., Page]) -> Page:
+def planned(enter: Callable[..., Page]) -> Page:
     page = enter()
-    begin(page)
+    begin(page, picture=small_picture())
     for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72), (0.36, 0.55)):
         drop(page, x, y)
     go(page, "Mix")
-    mix_all(page)
-    expect(page.get_by_role("region", name=re.compile("Recipe of")).get_by_text("you get")).to_be_visible()
-    saved(page)
+    plan_layers(page)
     return page
 
 
-def laid(page: Page) -> list[str]:
-    return page.get_by_role("button", name=re.compile("of pass")).filter(has=page.locator(".numbers")).all_inner_texts()
+def cards(page: Page) -> Locator:
+    """The cards, the last layer first."""
+    return page.get_by_role("list", name=CARDS).get_by_role("button")
 
 
-def test_rows_go_from_light_to_dark_and_arrows_walk_through_them(mixed: Page) -> None:
-    values = [float(text) for text in mixed.locator(".mix-list .pair .chip:first-child b").all_inner_texts()]
-    assert values == sorted(values, reverse=True)
-    title = mixed.get_by_role("region", name=re.compile("Recipe of"))
-    first = title.get_attribute("aria-label")
-    mixed.keyboard.press("ArrowDown")
-    expect(title).not_to_have_attribute("aria-label", str(first))
-    mixed.keyboard.press("ArrowUp")
-    expect(title).to_have_attribute("aria-label", str(first))
+def act(page: Page, name: str) -> None:
+    """Something done to the picked layer, and its answer."""
+    page.get_by_role("group", name="Change this layer").get_by_role("button", name=name, exact=True).click()
+    saved(page)
 
 
-def test_another_answer_is_taken_and_undone(mixed: Page) -> None:
-    recipe = mixed.get_by_role("region", name=re.compile("Recipe of"))
-    expect(recipe.locator(".why")).to_contain_text(re.compile("base|bare paper"))
-    before = laid(mixed)
-    mixed.get_by_role("button", name="Other answers").click()
-    mixed.get_by_role("list", name="Other answers").get_by_role("button", name=re.compile("Take")).last.click()
-    saved(mixed)
-    after = laid(mixed)
-    mixed.get_by_role("button", name="Undo").click()
-    saved(mixed)
-    if after != before:
-        expect(mixed.get_by_role("button", name=re.compile("of pass 1: "))).to_contain_text(before[0].strip())
+def sticks(page: Page) -> list[str]:
+    """The codes of the layers, the last first."""
+    return page.locator(".layer-card b").all_inner_texts()
 
 
-def test_a_recipe_that_is_kept_is_left_alone_when_all_are_mixed_anew(mixed: Page) -> None:
-    mixed.get_by_role("radiogroup", name="Repeats of pass 1").get_by_role("radio", name="3×").click()
-    mixed.get_by_role("button", name="Keep as it is").click()
-    saved(mixed)
-    kept = mixed.get_by_role("img", name=re.compile("you get")).get_attribute("aria-label")
-    mixed.get_by_label("Method", exact=True).select_option("lights_first")
-    expect(mixed.get_by_text(re.compile(r"recipes? changed: "))).to_be_visible()
-    saved(mixed)
-    expect(mixed.get_by_role("img", name=re.compile("you get"))).to_have_attribute("aria-label", str(kept))
-    expect(mixed.get_by_role("button", name="Kept as it is")).to_be_visible()
+def test_a_figure_is_walked_through_from_the_paper_to_the_end(planned: Page) -> None:
+    page, count = planned, cards(planned).count()
+    expect(page.get_by_role("heading", level=1, name=re.compile("layers?, .* pencils?"))).to_be_visible()
+    expect(page.get_by_text("Nobody has tried them on this paper")).to_be_visible()
+    expect(page.get_by_alt_text(f"The drawing after layer {count} of {count}")).to_be_visible()
 
-
-def test_ramp_palette_and_forecast_are_a_key_away(mixed: Page) -> None:
-    mixed.keyboard.press("3")
-    expect(mixed.get_by_role("list", name="Ramp from dark to light").first).to_be_visible()
-    mixed.keyboard.press("4")
-    palette = mixed.get_by_role("list", name="Palette of the piece")
-    expect(palette).to_be_visible()
-    mixed.get_by_label(re.compile("Best 8 sticks")).press("ArrowLeft")
-    expect(mixed.get_by_text("sticks cost")).to_contain_text("7")
-    expect(palette.get_by_role("listitem")).to_have_count(7)
-    mixed.get_by_role("button", name=re.compile("Do without")).first.click()
-    saved(mixed)
-    expect(mixed.get_by_role("button", name=re.compile("Allow .* again"))).to_be_visible()
-    mixed.get_by_role("button", name="Work with 7").click()
-    saved(mixed)
-    expect(mixed.get_by_label("Most pencils")).to_have_value("7")
-    mixed.keyboard.press("5")
-    expect(mixed.get_by_text("drawing", exact=True)).to_be_visible()
-    divider = mixed.get_by_role("slider", name="Divider between reference and forecast")
-    divider.press("ArrowLeft")
-    expect(divider).to_have_attribute("aria-valuenow", "45")
-    before = mixed.get_by_alt_text("The drawing foreseen").get_attribute("src")
-    mixed.keyboard.press("v")
-    expect(mixed.get_by_alt_text("The drawing foreseen")).not_to_have_attribute("src", str(before))
-    mixed.get_by_role("radiogroup", name="Stage").get_by_role("radio", name="after stage 1").click()
-    expect(mixed.get_by_text("It may look strange")).to_be_visible()
-    expect(mixed.get_by_text("drawing", exact=True)).to_be_visible()
-
-
-def test_a_neighbour_is_picked_on_the_reference(mixed: Page) -> None:
-    mixed.get_by_role("button", name="Pick a neighbour").click()
-    box = mixed.get_by_role("group", name="Spots").bounding_box()
+    # The slider is the core itself; what is picked goes with it.
+    core = page.get_by_role("slider", name="Layers laid")
+    core.press("ArrowDown")
+    expect(cards(page).nth(1)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_text(f"Layer {count - 1} goes here")).to_be_visible()
+    core.press("Home")
+    expect(page.get_by_alt_text("The drawing bare paper")).to_be_visible()
+    box = core.bounding_box()
     assert box
-    mixed.mouse.click(box["x"] + 0.5 * box["width"], box["y"] + 0.06 * box["height"])
-    saved(mixed)
-    near = mixed.get_by_role("region", name="Beside its neighbours")
-    expect(near.get_by_text(re.compile("beside neighbour 1: looks"))).to_be_visible()
-    expect(mixed.locator("[data-spot]")).to_have_count(4)
+    page.mouse.click(box["x"] + 20, box["y"] + 4)
+    expect(core).to_have_attribute("aria-valuenow", str(count))
+    cards(page).last.click()
+    expect(page.get_by_alt_text(f"The drawing after layer 1 of {count}")).to_be_visible()
+    first = page.get_by_role("region", name="Layer 1")
+    expect(first.get_by_text(re.compile("Lays the first colour"))).to_be_visible()
+    expect(first.get_by_alt_text("Where it goes")).to_be_visible()
+    page.get_by_role("button", name="in greys").click()
+    expect(page.get_by_alt_text("The reference")).to_have_attribute("src", re.compile("view"))
+
+    # The ladder is one stop of the Tab key, from place to place; what a place gets is read off the layers.
+    ladder = page.get_by_role("listbox", name=re.compile("Value ladder"))
+    ladder.press("ArrowDown")
+    expect(ladder.get_by_role("option", selected=True)).to_have_attribute(
+        "aria-label", re.compile(r"wanted \d\.\d, planned \d\.\d, on paper \d\.\d to \d\.\d")
+    )
+    page.keyboard.press("2")
+    place = page.get_by_role("region", name=re.compile("What the layers give at"))
+    expect(place.get_by_role("listitem")).to_have_count(count)
+
+    # With one layer fewer, and back.
+    page.keyboard.press("1")
+    curve = page.get_by_role("slider", name="How many layers")
+    curve.press("ArrowLeft")
+    expect(cards(page)).to_have_count(count - 1)
+    saved(page)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(cards(page)).to_have_count(count)
+    expect(page.get_by_text(re.compile("Undone: .*layers"))).to_be_visible()
+    page.reload()
+    expect(cards(page)).to_have_count(count)
 
 
-def test_mixing_shows_its_progress_and_can_be_stopped(mixed: Page) -> None:
-    for i in range(10):
-        go(mixed, "Look")
-        drop(mixed, 0.30 + 0.03 * i, 0.40)
-        if i == 9:
-            go(mixed, "Mix")
-    # The first half of the preparing waits until it has been stopped: there is no second.
-    asked: list[str] = []
+def test_a_layer_is_changed_in_every_way_and_every_change_is_undone(planned: Page) -> None:
+    page, count = planned, cards(planned).count()
+    page.get_by_role("region", name="Layer").get_by_text(re.compile("Without it")).wait_for()
+    before = sticks(page)
+    top = cards(page).first
+    said = top.locator(".layer-how").inner_text()
 
-    def slow(route: object, request: object) -> None:
-        asked.append("once")
-        if len(asked) == 1:
-            mixed.get_by_role("button", name="Stop, keep what is done").click()
-        route.continue_()  # type: ignore[attr-defined]  # a Playwright route
+    # How hard and how often; a hand's own setting is kept.
+    act(page, "harder" if "heavy" not in said else "softer")
+    expect(top.locator(".layer-how")).not_to_have_text(said)
+    expect(top).to_contain_text("kept")
+    act(page, "let it change")
+    expect(top).not_to_contain_text("kept")
+    once = top.locator(".layer-how").inner_text()
+    act(page, "once less" if "three" in once else "once more")
+    expect(top.locator(".layer-how")).not_to_have_text(once)
 
-    mixed.route("**/prepare", slow)
-    mixed.get_by_role("region", name="How you work").get_by_role("button", name="Mix all anew").click()
-    expect(mixed.get_by_text("of 14 spots")).to_be_visible()
-    expect(mixed.get_by_text("of 14 spots")).to_have_count(0, timeout=30_000)
-    saved(mixed)
-    rows = mixed.locator(".mix-list .pair")
-    expect(rows).to_have_count(8)
+    # Earlier and later: by keys on the card, and by drag.
+    top.press("Alt+ArrowDown")
+    expect(cards(page).nth(1).locator("b")).to_have_text(before[0])
+    saved(page)
+    card = cards(page).nth(1).bounding_box()
+    assert card
+    page.mouse.move(card["x"] + 40, card["y"] + card["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(card["x"] + 40, card["y"] - card["height"] / 2, steps=6)
+    page.mouse.up()
+    expect(cards(page).first.locator("b")).to_have_text(before[0])
+    saved(page)
+
+    # Another stick, in the order of what it does to the whole face.
+    page.get_by_role("button", name="another stick").click()
+    offers = page.get_by_role("region", name=f"Instead of {before[0]}")
+    other = offers.get_by_role("listitem").first.get_by_role("button")
+    code = other.locator("b").inner_text()
+    other.click()
+    expect(page.locator(".layer-card b").filter(has_text=code)).to_have_count(1)
+    saved(page)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.locator(".layer-card b").filter(has_text=before[0])).to_have_count(1)
+    saved(page)
+
+    # Away with it, and back.
+    act(page, "take away")
+    expect(cards(page)).to_have_count(count - 1)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(cards(page)).to_have_count(count)
+    saved(page)
+
+
+def test_places_are_brushed_in_and_out_and_set_one_by_one(planned: Page) -> None:
+    page = planned
+    cards(page).last.click()
+    page.get_by_role("button", name="edit where").click()
+    brush = page.get_by_role("img", name="Brush over the places to add or take away")
+    marked = brush.locator(".spot-brushed.is-on")
+    count = marked.count()
+    assert count > 0
+    # A stroke that begins on a place of the layer takes it away.
+    box = marked.first.bounding_box()
+    assert box
+    at = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.click(*at)
+    expect(marked).to_have_count(count - 1)
+    saved(page)
+    page.mouse.click(*at)
+    expect(marked).to_have_count(count)
+    saved(page)
+    page.keyboard.press("b")
+    expect(brush).to_have_count(0)
+
+    page.get_by_role("radio", name="place").click()
+    place = page.get_by_role("region", name=re.compile("What the layers give at"))
+    here = place.get_by_role("combobox").first
+    here.select_option(label="heavy, twice")
+    saved(page)
+    expect(here.locator("option:checked")).to_have_text("heavy, twice")
+    lightest = place.get_by_role("img", name=re.compile("you get")).get_attribute("aria-label")
+    here.select_option(label="not here")
+    expect(place.get_by_role("img", name=re.compile("you get"))).not_to_have_attribute("aria-label", str(lightest))
+    saved(page)
+    # What would be exact here alone is taken out of the layers, until it is planned with the others again.
+    page.get_by_role("button", name="exact for this place").click()
+    page.get_by_role("list", name="Exact for this place").get_by_role("button").first.click()
+    own = page.get_by_role("region", name=re.compile("^Recipe of"))
+    expect(own.get_by_role("listitem").first).to_be_visible()
+    saved(page)
+    own.get_by_role("button", name="Plan in layers").click()
+    expect(place).to_be_visible()
+    saved(page)
+
+
+def test_offers_stand_beside_the_plan_before_they_are_taken(planned: Page) -> None:
+    page = planned
+    before = sticks(page)
+    page.get_by_role("button", name="what if").click()
+    beside = page.get_by_role("region", name="The plan beside another")
+    beside.get_by_label("What if").select_option("without")
+    beside.get_by_label("Without").select_option(before[0])
+    expect(beside.get_by_role("heading", name=re.compile("^So: "))).to_be_visible()
+    beside.get_by_role("button", name="Take this one").click()
+    expect(page.locator(".layer-card b").filter(has_text=before[0])).to_have_count(0)
+    saved(page)
+
+    # A setting is taken at once, and what it does to the plan is offered: plan anew, or keep.
+    page.get_by_role("button", name="change", exact=True).click()
+    setup = page.get_by_role("group", name="Change how you work")
+    setup.get_by_label("Paper", exact=True).select_option("toothy-white")
+    setup.get_by_label("Method").select_option("pale_base_first")
+    expect(setup).to_contain_text("pale flesh")
+    page.get_by_role("button", name="done", exact=True).click()
+    offer = page.get_by_role("note")
+    expect(offer).to_contain_text("a new")
+    offer.get_by_role("button", name="plan anew").click()
+    expect(offer).to_have_count(0)
+    saved(page)
+
+    page.keyboard.press("3")
+    expect(page.get_by_role("list", name="Ramp from dark to light").first).to_be_visible()
+    page.keyboard.press("4")
+    palette = page.get_by_role("list", name="Palette of the piece")
+    expect(palette).to_be_visible()
+    page.get_by_label(re.compile("Best 8 sticks")).press("ArrowLeft")
+    expect(palette.get_by_role("listitem")).to_have_count(7)
+    page.get_by_role("button", name="Work with 7").click()
+    saved(page)
+    page.get_by_role("button", name="change", exact=True).click()
+    expect(page.get_by_label("Most pencils")).to_have_value("7")
+
+
+def test_two_windows_change_the_layers_one_after_the_other(planned: Page) -> None:
+    page = planned
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(cards(other)).to_have_count(cards(page).count())
+    act(page, "keep as it is")
+    # The other window knows nothing of that: what it does is done to the newest state, or asked about, never lost.
+    other.get_by_role("group", name="Change this layer").get_by_role("button", name="take away").click()
+    expect(cards(other)).to_have_count(cards(page).count() - 1)
+    saved(other)
+    page.reload()
+    expect(cards(page)).to_have_count(cards(other).count())

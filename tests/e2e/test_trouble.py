@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.e2e.conftest import begin, drop, go, mix_all, rename, saved, second_window
+from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
 
 
 def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> None:
@@ -134,33 +134,10 @@ def test_without_a_tray_the_way_there_is_shown(enter: Callable[..., Page]) -> No
     go(page, "Look")
     drop(page, 0.4, 0.3)
     go(page, "Work")
-    page.get_by_role("link", name="Go and mix").click()
+    page.get_by_role("link", name="Go and plan").click()
     page.get_by_role("link", name="Go to the tray").click()
     page.get_by_label("Start from a range").select_option("gangway-36")
     expect(page.get_by_role("heading", name="Gangway 36")).to_be_visible()
-
-
-def test_changing_method_and_number_of_pencils_changes_the_recipes(enter: Callable[..., Page]) -> None:
-    page = enter()
-    begin(page)
-    for x, y in ((0.42, 0.3), (0.6, 0.5), (0.5, 0.66), (0.4, 0.2)):
-        drop(page, x, y)
-    go(page, "Mix")
-    setup = page.get_by_role("region", name="How you work")
-    setup.get_by_label("Most pencils").select_option("3")
-    setup.get_by_label("Method").select_option("pale_base_first")
-    setup.get_by_label("Paper").select_option("toothy-white")
-    expect(setup).to_contain_text("pale flesh")
-    mix_all(page)
-    page.get_by_text("you get").wait_for()
-    saved(page)
-    go(page, "Work")
-    steps = page.get_by_label("All steps").get_by_role("button")
-    expect(steps.first).to_be_visible()
-    codes = {re.search(r"G\d\d", text).group() for text in steps.all_inner_texts()}  # type: ignore[union-attr]
-    assert len(codes) <= 3
-    page.keyboard.press("t")
-    expect(page.get_by_text(re.compile(r"1 of \d+ steps"))).to_be_visible()
 
 
 def test_a_tablet_held_upright_shows_everything_without_sideways_scrolling(enter: Callable[..., Page]) -> None:

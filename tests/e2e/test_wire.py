@@ -114,26 +114,29 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     assert not [row for row in counted.of() if "view" in row]
     assert sum(counted.bytes()) <= 20 * KB
     go(page, "Mix")
-    page.get_by_label("Passes from the paper up").wait_for()
+    page.get_by_role("slider", name="How many layers").wait_for()
+    page.get_by_alt_text("Where it goes").wait_for()
+    quiet(page)
     with counting(page) as counted:
-        page.get_by_label("Pressure of pass 1").get_by_role("radio", name="heavy").click()
+        page.get_by_role("button", name="keep as it is").click()
         saved(page)
     asked = [row.split("?")[0] for row in counted.of()]
     assert not [row for row in asked if row.endswith(("/study", "/view", "/figures", "/trays"))], asked
     go(page, "Work")
-    page.get_by_label("All steps").get_by_role("button").first.wait_for()
+    page.get_by_alt_text("After this layer").wait_for()
+    quiet(page)
     with counting(page) as counted:
-        for _ in range(10):
+        for _ in range(4):
             page.keyboard.press("t")
             page.wait_for_timeout(60)
         saved(page)
-    assert {row.split("/")[-1] for row in counted.of() if "near" not in row} == {"work"}
+    assert {row.split("/")[-1] for row in counted.of() if "?" not in row} == {"work"}
     assert sum(counted.bytes("/work")) < 5 * KB
 
 
 def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, browser: Browser) -> None:
     page = demo_page
-    href = page.get_by_role("link", name=re.compile("Morning relief")).get_attribute("href")
+    href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
     assert href
     cookies = page.context.cookies()
     for step in ("look", "mix", "work", "print", "transfer"):
@@ -151,8 +154,12 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
         cold.locator("main img, main svg").first.wait_for()
         quiet(cold)
         assert cold.evaluate("window.shifted") <= 0.1, step
-        got = counted.bytes()[1]
-        assert got <= 300 * KB, (step, got, sorted((r.sizes()["responseBodySize"], r.url) for r in counted.requests))
+        sizes = sorted(((r.sizes()["responseBodySize"], r.url) for r in counted.requests), reverse=True)
+        shown = sum(size for size, url in sizes if re.search("pictures/|view|layers/(map|picture)", url))
+        assert counted.bytes()[1] - shown <= 250 * KB, (step, sizes[:12])
+        # Mix and Work show a drawing and its maps; a page for paper has each of them as fine as it is printed.
+        most = {"look": 60, "mix": 320, "work": 180}.get(step)
+        assert most is None or shown <= most * KB, (step, sizes[:12])
         for request in counted.requests:
             answer = request.response()
             assert answer
@@ -165,7 +172,7 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
 
 def test_clicking_begin_four_times_makes_one_piece(enter: Callable[..., Page]) -> None:
     page = enter()
-    page.get_by_role("button", name="Start your first piece").click()
+    page.get_by_role("button", name="or start with a title alone").click()
     page.get_by_label("Title").fill("Once")
 
     def slow(route: Route) -> None:

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from core.errors import CaltinError, InputError, NotFoundError
 from core.look.study import MODEL as SEEING
 from core.plan import map_questions as questions
+from core.plan.hatch import LONGEST
 from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown
 from core.plan.mapped import NOTHING_FREE, free_from
 from core.recipe.recipe import MODEL
@@ -22,7 +23,8 @@ from server.pieces.layers.values import AskMaps, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
 
-SIZES = (SMALL, LONGEST_SHOWN)
+SIZES = (SMALL, 2 * SMALL, LONGEST_SHOWN)
+MAP_SIZES = (LONGEST // 3, LONGEST, 2 * LONGEST)
 _maps: ResultCache[KeptMaps] = ResultCache(KeptMaps, "maps", MODEL, SEEING)
 _drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
 
@@ -73,7 +75,11 @@ def _task(
     free = free_from(planned.places, layers.owned.setup.reserve)
     roles = tuple(spot.role for spot in planned.places) if free < NOTHING_FREE else ()
     px_per_mm = scale / place.mm_per_pixel
-    return MapsTask(layers.owned, seen, number, layers.layers, px_per_mm, doses, least_mm2, named, free, roles)
+    held = tuple(sorted(layers.locked))
+    where = tuple((spot.x, spot.y) for spot in planned.spots) if held else ()
+    return MapsTask(
+        layers.owned, seen, number, layers.layers, px_per_mm, doses, least_mm2, named, free, roles, held, where
+    )
 
 
 def _kept(task: MapsTask) -> KeptMaps:
@@ -115,16 +121,21 @@ def picture(user: User, document: Document, names: Sequence[str], upto: int) -> 
     return MappedPicture(tuple(rows))
 
 
-def map_of(user: User, document: Document, names: Sequence[str], layer_id: str) -> tuple[str, Callable[[], bytes]]:
+def map_of(
+    user: User, document: Document, names: Sequence[str], layer_id: str, longest: int
+) -> tuple[str, Callable[[], bytes]]:
     """The name of a layer's map, and what draws it. Raises NotFoundError (`no_maps`)."""
     for task, kept in _named(user, document, names):
         if layer_id in kept.layers and layer_id in {layer.id for layer in task.layers}:
-            return _one_map(Shown(task, kept, 0), layer_id)
+            return _one_map(Shown(task, kept, 0), layer_id, longest)
     raise _no_maps()
 
 
-def _one_map(shown: Shown, layer_id: str) -> tuple[str, Callable[[], bytes]]:
-    key, step = digest("map", MODEL, SEEING, shown, layer_id), Step(questions.map_of, (shown, layer_id))
+def _one_map(shown: Shown, layer_id: str, longest: int) -> tuple[str, Callable[[], bytes]]:
+    key, step = (
+        digest("map", MODEL, SEEING, shown, layer_id, longest),
+        Step(questions.map_of, (shown, layer_id, longest)),
+    )
     return key, lambda: _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
 
 

@@ -15,6 +15,7 @@ from core.layers.hands import MOST_LAYERS
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer, Plan, Plans
 from core.look.questions import Seen
+from core.optics.medium import HOW_HARD, PRESSURES
 from core.optics.stick import Tray
 from core.plan import layer_questions as questions
 from core.plan import map_questions
@@ -28,12 +29,14 @@ from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Level, PlannedLayer, Spot
 from server.pieces.layers.taking import Rows, fewest_pick_ups, with_layers
 from server.pieces.layers.values import (
+    Closeness,
     FigureAsItIs,
     LayersAsTheyAre,
     OtherStick,
     SaidLayer,
     SaidPlan,
     SaidPlans,
+    ToldLayer,
     TryPlans,
 )
 from server.pieces.look.readings import Readings, readings_of
@@ -45,6 +48,7 @@ from server.pieces.results import ResultCache
 _plans: ResultCache[Plans] = ResultCache(Plans, "plans", MODEL)
 _judged: ResultCache[Judged] = ResultCache(Judged, "layers", MODEL)
 _skins: SingleFlightCache[tuple[Seen, int], tuple[tuple[float, float, float], ...]] = SingleFlightCache(60)
+_colours: SingleFlightCache[str, tuple[tuple[str, ...], ...]] = SingleFlightCache(60)
 _LIGHTLY = Dose("light", 1)
 _FROM_ABOVE = 1
 """How many layers more than asked for are looked at: what they lead to may be better with one taken out."""
@@ -73,8 +77,13 @@ def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
         Dose(level.pressure, level.repeats, level.flicked) if (level := row.levels.get(spot.id)) else None
         for spot in spots
     )
-    most = max((level for level in levels if level), key=lambda dose: dose.repeats, default=_LIGHTLY)
+    most = max((level for level in levels if level), key=_how_much, default=_LIGHTLY)
     return Layer(row.stick, most, levels, "", row.technique, row.id)
+
+
+def _how_much(dose: Dose) -> float:
+    """For telling doses of one medium apart."""
+    return HOW_HARD[PRESSURES.index(dose.pressure)] * (dose.repeats - 0.5 * dose.flicked)
 
 
 def _figure_of(document: Document, readings: Readings, figure_id: str, as_it_is: bool = False) -> PlannedFigure:
@@ -197,17 +206,28 @@ def tried(user: User, document: Document, asked: TryPlans) -> SaidPlans:
         (plans,) = jobs.do(digest("first plans", task), [Step(questions.first_plans, (task,))])
     else:
         plans = _plans_of(task)
-    said = tuple(_said(plan, figure) for plan in plans.by_count.values())
+    every = tuple(plans.by_count.values())
+    gives = _gives(owned, figure, [plan.layers for plan in every])
+    said = tuple(_said(plan, figure, colours) for plan, colours in zip(every, gives, strict=True))
     return SaidPlans(figure.id, said, plans.recommended, plans.untried)
 
 
-def _said(plan: Plan, figure: PlannedFigure) -> SaidPlan:
+def _gives(owned: Owned, figure: PlannedFigure, plans: Sequence[tuple[Layer, ...]]) -> tuple[tuple[str, ...], ...]:
+    """The colours that plans give at a figure's spots. Raises Underway."""
+    task = (owned, figure.places, tuple(plans))
+    return _colours.get(
+        digest("gives", *task), lambda: jobs.do(digest("gives", *task), [Step(questions.gives, task)], Lane.PICTURES)[0]
+    )
+
+
+def _said(plan: Plan, figure: PlannedFigure, gives: Sequence[str] = ()) -> SaidPlan:
     held = {row.id: row for row in figure.rows}
     layers = tuple(
         SaidLayer(_row(layer, figure.spots, held.get(layer.id)), level_of(layer.most), layer.area)
         for layer in plan.layers
     )
-    return SaidPlan(layers, plan.expected)
+    colours = {spot.id: colour for spot, colour in zip(figure.spots, gives, strict=False)}
+    return SaidPlan(layers, plan.expected, Closeness.of(plan.expected), colours)
 
 
 def taken(user: User, document: Document, figure_id: str, rows: Rows) -> Document:
@@ -231,7 +251,7 @@ def as_it_is(user: User, document: Document, figure_id: str) -> tuple[PlannedFig
 def fitted(user: User, document: Document, figure_id: str) -> SaidPlan:
     """The layers of a figure with their doses chosen anew. Raises InputError, NotFoundError, Underway."""
     figure, task = as_it_is(user, document, figure_id)
-    (plan,) = jobs.do(digest("fitted", task), [Step(questions.fitted, (task,))])
+    (plan,) = jobs.do(digest("fitted", task), [Step(questions.fitted, (task,))], Lane.PICTURES)
     return _said(plan, figure)
 
 
@@ -250,17 +270,21 @@ def with_accent(user: User, document: Document, spot_id: str) -> SaidPlan:
             "spot",
         )
     step = Step(questions.with_accent, (task, places.index(spot_id)))
-    (plan,) = jobs.do(digest("accent", task, spot_id), [step])
+    (plan,) = jobs.do(digest("accent", task, spot_id), [step], Lane.PICTURES)
     return _said(plan, figure)
 
 
 def other_sticks(user: User, document: Document, figure_id: str, layer_id: str) -> list[OtherStick]:
     """Other sticks for a layer, the best for the whole face first. Raises InputError, NotFoundError."""
     figure, task = as_it_is(user, document, figure_id)
-    (swaps,) = jobs.do(digest("other sticks", task, layer_id), [Step(questions.other_sticks, (task, layer_id))])
+    # Who asks for another stick in a layer that was kept means to change it.
+    task = replace(task, locked=task.locked - {layer_id})
+    step = Step(questions.other_sticks, (task, layer_id))
+    (swaps,) = jobs.do(digest("other sticks", task, layer_id), [step], Lane.PICTURES)
     said = []
-    for swap in swaps:
-        plan = _said(Plan(swap.layers, swap.expected), figure)
+    gives = _gives(task.owned, figure, [swap.layers for swap in swaps])
+    for swap, colours in zip(swaps, gives, strict=True):
+        plan = _said(Plan(swap.layers, swap.expected), figure, colours)
         changed = tuple(
             replace(row, layer=replace(row.layer, stick=swap.stick)) if row.layer.id == layer_id else row
             for row in plan.layers
@@ -285,14 +309,25 @@ def as_they_are(user: User, document: Document) -> LayersAsTheyAre:
         except CaltinError as error:
             figures.append(_trouble(figure.id, error))
             continue
-        areas = {row.id: area for row, area in zip(held.rows, said.areas, strict=True)}
-        figures.append(FigureAsItIs(figure.id, areas, said.expected, said.keeps_the_rules, ""))
+        figures.append(_told(held, task.layers, said))
     return LayersAsTheyAre(tuple(figures), *fewest_pick_ups(document))
 
 
 def _judged_as(task: LayersTask) -> Judged:
-    return _judged.get(task, lambda: jobs.do(digest("judged", task), [Step(questions.judged, (task,))])[0])
+    return _judged.get(
+        task, lambda: jobs.do(digest("judged", task), [Step(questions.judged, (task,))], Lane.PICTURES)[0]
+    )
+
+
+def _told(figure: PlannedFigure, layers: Sequence[Layer], said: Judged) -> FigureAsItIs:
+    told = (
+        ToldLayer(layer.id, level_of(layer.most), area, doing.why, doing.without)
+        for layer, area, doing in zip(layers, said.areas, said.doings, strict=True)
+    )
+    endings = {spot.id: ending for spot, ending in zip(figure.spots, said.endings, strict=True)}
+    words = Closeness.of(said.expected)
+    return FigureAsItIs(figure.id, tuple(told), said.holes, endings, said.expected, words, said.keeps_the_rules)
 
 
 def _trouble(figure: str, error: CaltinError) -> FigureAsItIs:
-    return FigureAsItIs(figure, {}, None, False, f"{error.message} {error.hint}")
+    return FigureAsItIs(figure, trouble=f"{error.message} {error.hint}")

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import field
 from typing import Annotated, Literal
 
 from annotated_types import Interval, MaxLen
 
+from core.colour.words import closeness
 from core.layers.doses import Dose
 from core.layers.fields import LEAST_MM2, USUAL_DOSES
 from core.layers.hands import MOST_LAYERS
 from core.layers.plan import Expected
 from core.limits import LIMITS, Choice, Identifier, OwnId
 from core.plan.setup import MAX_STICKS, Codes
+from core.plan.walked import Ending, Hole
 from server.api.schema import EXAMPLE_VERSION, example
 from server.api.values import value
 from server.pieces.document.schema import Level, PlannedLayer
@@ -92,9 +95,26 @@ class SaidLayer:
 
 
 @value
+class Closeness:
+    """An Expected in words."""
+
+    planned: str
+    by_hand: str
+    on_paper: str
+
+    @staticmethod
+    def of(expected: Expected) -> Closeness:
+        return Closeness(closeness(expected.planned), closeness(expected.by_hand), closeness(expected.on_paper))
+
+
+@value
 class SaidPlan:
+    """gives: the colour at each spot, sRGB hex, by id; empty where it was not asked for."""
+
     layers: tuple[SaidLayer, ...]
     expected: Expected
+    words: Closeness
+    gives: dict[str, str]
 
 
 @value
@@ -117,15 +137,30 @@ class OtherStick:
 
 
 @value
-class FigureAsItIs:
-    """areas: where each of its layers lies, in words, by id. trouble: why nothing can be said, a sentence; then that is
-    all there is. keeps_the_rules: whether all is as the method wants it."""
+class ToldLayer:
+    """A layer as it is. most: how hard and how often at most; area: where it lies, in words; why, without: what it does
+    and how the face ends without it, a sentence each."""
 
     id: str
-    areas: dict[str, str]
-    expected: Expected | None
-    keeps_the_rules: bool
-    trouble: str
+    most: Level
+    area: str
+    why: str
+    without: str
+
+
+@value
+class FigureAsItIs:
+    """layers: in order, also of the colours in `holes`. endings: by spot. trouble: why nothing can be said, a sentence;
+    then that is all there is. keeps_the_rules: whether all is as the method wants it."""
+
+    id: str
+    layers: tuple[ToldLayer, ...] = ()
+    holes: tuple[Hole, ...] = ()
+    endings: dict[str, Ending] = field(default_factory=dict)
+    expected: Expected | None = None
+    words: Closeness | None = None
+    keeps_the_rules: bool = False
+    trouble: str = ""
 
 
 @example({"doses": 3, "least_mm2": 30.0})

@@ -85,13 +85,18 @@ class LayerMapView(APIView):
     """The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as JPEG."""
 
     @extend_schema(
-        parameters=[_MAPS, OpenApiParameter("layer", str, required=True)],
+        parameters=[
+            _MAPS,
+            OpenApiParameter("layer", str, required=True),
+            OpenApiParameter("size", int, enum=maps.MAP_SIZES, default=maps.MAP_SIZES[1]),
+        ],
         responses={(200, "image/*"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, piece_id: UUID) -> HttpResponse:
         user = artist(request)
         names, layer = request.query_params.getlist("maps"), request.query_params.get("layer", "")
-        key, draw = maps.map_of(user, document_of(user, piece_id), names, layer)
+        size = one_of(request, "size", maps.MAP_SIZES, maps.MAP_SIZES[1])
+        key, draw = maps.map_of(user, document_of(user, piece_id), names, layer, size)
         return jpeg(request, key, draw)
 
 

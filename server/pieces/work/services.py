@@ -15,13 +15,16 @@ from core.limits import LIMITS
 from core.method.manner import manner
 from core.method.method import get_method
 from core.method.order import Task, WorkSheet, work_sheet
+from core.method.steps import ORDERS, Order, Part, Spot, steps_of, tick_of
+from core.method.strokes import stroke_of
 from core.optics.kit import Kit
-from core.optics.media import facts_of
+from core.optics.media import facts_of, get_medium
+from core.optics.medium import PRESSURES
 from server.pieces.document.history import open_piece
-from server.pieces.document.schema import Document
+from server.pieces.document.schema import Document, PlannedLayer
 from server.pieces.mix.laid_out import kit_for
 from server.pieces.models import Piece, Tick
-from server.pieces.work.values import Change, Job, PickUp, Sheet, Work
+from server.pieces.work.values import Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
 
 MOST = LIMITS.spots * LIMITS.passes
 """Ticks and notes of one piece."""
@@ -94,8 +97,8 @@ def tasks_of(document: Document) -> list[Task]:
     ]
 
 
-def sheet(user: User, document: Document) -> Sheet:
-    """The work sheet: pick-ups in working order, the proven minimum, and what to beware of."""
+def sheet(user: User, document: Document, order: Order = ORDERS[0]) -> Sheet:
+    """The work sheet: layers and pick-ups in working order, the proven minimum, and what to beware of."""
     kit = kit_for(user, document)
     method = get_method(document.setup.method, document.setup.medium)
     lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
@@ -104,6 +107,8 @@ def sheet(user: User, document: Document) -> Sheet:
     ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(document.passes_of(spot))}
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     return Sheet(
+        steps=tuple(_steps(document, kit, order)),
+        orders=ORDERS,
         pick_ups=tuple(
             PickUp(
                 stick=pick_up.stick,
@@ -126,6 +131,59 @@ def sheet(user: User, document: Document) -> Sheet:
         ),
         fewest=made.fewest,
         cautions=tuple(facts_of(medium).caution for medium in _media_used(made, kit, medium_of)),
+    )
+
+
+def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
+    """The layers of the document as steps of work."""
+    numbers = {figure.id: number for number, figure in enumerate(document.figures)}
+    spots = {spot.id: Spot(spot.id, numbers[spot.figure], spot.name, spot.place, spot.role) for spot in document.spots}
+    laid = [[spots[key] for key, level in layer.levels.items() if level and key in spots] for layer in document.layers]
+    seen, inked = set[str](), set[str]()
+    for step in steps_of(laid, order):
+        layer = document.layers[step.layer]
+        medium = kit.medium_of(layer.stick) or kit.usual
+        places = [spot for part in step.parts for spot in part.spots]
+        passes = [held.bare for spot in places if (held := layer.at(spot.id))]
+        hardest = max(passes, key=lambda pass_: (PRESSURES.index(pass_.pressure), pass_.repeats))
+        mine = {spot.id for spot in document.spots if numbers[spot.figure] in {place.figure for place in places}}
+        stroke = stroke_of(
+            medium,
+            layer.technique,
+            hardest.pressure,
+            all(pass_.technique == "flick" for pass_ in passes),
+            [spot.role for spot in places],
+            everywhere={spot.id for spot in places} >= mine,
+            over_ink=any(spot.id in inked for spot in places),
+        )
+        if get_medium(medium).lies == "ink":
+            inked |= {spot.id for spot in places}
+        said = kit.medium_of(layer.stick) or None
+        yield LaidStep(
+            layer.id,
+            step.layer + 1,
+            layer.stick,
+            layer.technique,
+            manner(hardest, said),
+            stroke.kind,
+            stroke.words,
+            stroke.first,
+            stroke.end,
+            "" if medium in seen else facts_of(medium).caution,
+            tuple(_part(document, layer, part, said) for part in step.parts),
+        )
+        seen.add(medium)
+
+
+def _part(document: Document, layer: PlannedLayer, part: Part, medium: str | None) -> LaidPart:
+    hows = dict.fromkeys(manner(held.bare, medium) for spot in part.spots if (held := layer.at(spot.id)))
+    return LaidPart(
+        document.figures[part.figure].name,
+        part.feature,
+        tuple(spot.name for spot in part.spots),
+        " to ".join(list(hows)[:: max(1, len(hows) - 1)]),
+        tuple(tick_of(layer.id, spot.id) for spot in part.spots),
+        tuple(spot.id for spot in part.spots),
     )
 
 

@@ -7,6 +7,8 @@ from typing import Annotated, Literal
 from annotated_types import Len, MaxLen
 
 from core.limits import LIMITS, Identifier
+from core.method.steps import Order
+from core.method.strokes import Kind
 from server.api.schema import example
 from server.api.values import value
 
@@ -63,9 +65,44 @@ class PickUp:
 
 
 @value
-class Sheet:
-    """Pick-ups in working order, the proven least number of them, and what to beware of."""
+class LaidPart:
+    """What is ticked at once. figure, feature: whose and which; places: their names; how: how it is laid there, in
+    words; ticks: the ids under which it is ticked, one for each place; spots: their ids."""
 
+    figure: str
+    feature: str
+    places: tuple[str, ...]
+    how: str
+    ticks: tuple[str, ...]
+    spots: tuple[str, ...]
+
+
+@value
+class LaidStep:
+    """A layer, or a part of it, to be laid at once. number: of the layer, from 1; how: how hard and how often at most,
+    in words; kind, stroke, first, end: see core.method.strokes.Stroke; caution: what to beware of where it comes
+    first, empty elsewhere."""
+
+    layer: str
+    number: int
+    stick: str
+    technique: str
+    how: str
+    kind: Kind
+    stroke: str
+    first: str
+    end: str
+    caution: str
+    parts: tuple[LaidPart, ...]
+
+
+@value
+class Sheet:
+    """Pick-ups in working order, the proven least number of them, and what to beware of. steps: the layers as they are
+    laid; orders: in which they may be."""
+
+    steps: tuple[LaidStep, ...]
+    orders: tuple[Order, ...]
     pick_ups: tuple[PickUp, ...]
     fewest: int
     cautions: tuple[str, ...]

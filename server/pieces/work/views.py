@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist
+from core.method.steps import ORDERS
+from server.api.requests import artist, one_of
 from server.api.values import answer, asked
 from server.pieces.document.history import document_of
 from server.pieces.work import services
@@ -19,10 +20,10 @@ from server.pieces.work.values import Sheet, WorkChanges
 class SheetView(APIView):
     """The work sheet."""
 
-    @extend_schema(responses=Sheet)
+    @extend_schema(parameters=[OpenApiParameter("order", str, enum=ORDERS)], responses=Sheet)
     def get(self, request: Request, piece_id: UUID) -> Response:
-        user = artist(request)
-        return answer(Sheet, services.sheet(user, document_of(user, piece_id)))
+        user, order = artist(request), one_of(request, "order", ORDERS, ORDERS[0])
+        return answer(Sheet, services.sheet(user, document_of(user, piece_id), order))
 
 
 class WorkView(APIView):

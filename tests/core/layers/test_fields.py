@@ -13,7 +13,7 @@ from core.errors import InputError
 from core.exchange.json_files import read_spots
 from core.layers.doses import Dose, scale_of
 from core.layers.drawable import in_flecks
-from core.layers.fields import Fields, Ground, Maps
+from core.layers.fields import Fields, Ground, Maps, restored
 from core.layers.guide import Guide
 from core.layers.pixels import FieldLayer
 from core.layers.plan import Plan
@@ -32,6 +32,7 @@ from core.plan.mapped import (
     head_scale,
     map_picture,
     maps_of,
+    owned_by,
     skin_colours,
 )
 from core.plan.named import named_areas
@@ -157,6 +158,28 @@ def test_lights_that_are_kept_free_stay_so_however_small_they_are() -> None:
     assert lightest <= {Dose("light", 1)}
     # A base lies everywhere else.
     assert (maps.levels[:-1, ground.mask & ~ground.free] > 0).all()
+
+
+def test_a_layer_set_by_hand_stays_and_the_others_are_made_for_it() -> None:
+    held, maps = mapped()
+    ground = owned_by(held.ground, ((0.15, 0.25), (0.4, 0.25), (0.8, 0.75)))
+    assert ground.owner is not None
+    # Each pixel belongs to what is near and alike: the first place to the lightest, the last to the darkest skin.
+    assert [ground.owner[20, 10], ground.owner[80, 110]] == [0, 2]
+    # A dark stick where the ramp is light, and none where it is dark.
+    by_hand = (4, 0, 0)
+    layers = [replace(held.layers[0], held=by_hand), *held.layers[1:]]
+    *_, made = Fields(layers, ground).run(3, LEAST_MM2)
+    level = made.levels[0]
+    assert (level[ground.mask] > 0).tolist() == (ground.owner[ground.mask] == 0).tolist()
+    assert made.doses[0] == (scale_of("pencil").doses[3],)
+
+    def off(levels: np.ndarray, doses: tuple[tuple[Dose, ...], ...]) -> float:
+        laid = restored(ground, [layer.scale for layer in layers], levels, doses)
+        return float(ciede2000(ground.lab[ground.mask], held.after(laid)).mean())
+
+    unchanged = np.concatenate([level[None], maps.levels[1:]])
+    assert off(made.levels, made.doses) < off(unchanged, (made.doses[0], *maps.doses[1:])) - 1
 
 
 def test_the_fade_follows_the_picture_and_spares_its_edges() -> None:

@@ -15,7 +15,7 @@ LIGHTNESS = st.lists(st.floats(0, 100), min_size=1, max_size=12)
     [
         (1.0, None, "1.0 value steps darker"),
         (9.8, None, "0.3 value steps lighter"),
-        (5.0, 6.2, "within 6.2 ΔE"),
+        (5.0, 6.2, "stays clearly off"),
         (5.0, 2.0, ""),
         (5.0, None, ""),
         (1.96, None, ""),

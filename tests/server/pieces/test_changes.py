@@ -233,7 +233,7 @@ def test_results_can_be_deleted_at_any_time_and_are_bounded(client: APIClient, s
 
 EDITS: dict[str, tuple[Json, set[str]]] = {
     "a title": ({}, set()),
-    "a name of a spot": ({"spots/spot-1/name": "x"}, set()),
+    "a name of a spot": ({"spots/spot-1/name": "x"}, {"sheet"}),
     "a place on the sheet": ({"format/width_mm": 300.0}, {"found", "transfer"}),
     "the light": ({"light": {"from_deg": 20.0}}, {"study"}),
     "a role": ({"spots/spot-1/role": "shadow"}, {"study", "sheet", "figures", "palette", "forecast", "surroundings"}),

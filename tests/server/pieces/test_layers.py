@@ -72,6 +72,18 @@ def test_figures_are_planned_in_layers_and_every_spot_is_read_off_them(client: A
         assert outcome["delta_e"] < 15
     sheet = client.get(f"/api/pieces/{planned['id']}/sheet").json()
     assert {job["pass_id"] for pick_up in sheet["pick_ups"] for job in pick_up["jobs"]} == {r["id"] for r in layers}
+    # The same as steps of work, each place of each layer once, whatever the order.
+    laid = [row["id"] for row in layers if any(row["levels"].values())]
+    assert [step["layer"] for step in sheet["steps"]] == laid
+    assert sheet["steps"][0]["caution"] and sheet["steps"][0]["stroke"]
+    ticks = sorted(tick for step in sheet["steps"] for part in step["parts"] for tick in part["ticks"])
+    assert len(set(ticks)) == sum(level is not None for row in layers for level in row["levels"].values())
+    for order in sheet["orders"]:
+        other = client.get(f"/api/pieces/{planned['id']}/sheet", {"order": order}).json()
+        assert sorted(tick for step in other["steps"] for part in step["parts"] for tick in part["ticks"]) == ticks
+    wrong = client.get(f"/api/pieces/{planned['id']}/sheet", {"order": "backwards"})
+    assert wrong.status_code == 422
+    assert wrong.json()["errors"][0]["code"] == "bad_order"
     (row,) = client.get("/api/pieces").json()
     assert row["steps"] == len(layers)
 
@@ -81,7 +93,8 @@ def test_what_is_to_be_expected_is_said_of_each_figure(client: APIClient, planne
     assert [figure["id"] for figure in said["figures"]] == ["figure-1", "figure-2"]
     for figure in said["figures"]:
         assert figure["keeps_the_rules"] and not figure["trouble"]
-        assert all(figure["areas"].values())
+        assert all(layer["area"] and layer["why"] and layer["without"] for layer in figure["layers"])
+        assert len(figure["holes"][0]["colours"]) == len(figure["layers"]) + 1
         expected = figure["expected"]
         assert 0 < expected["planned"] < expected["by_hand"] < expected["on_paper"]
     assert said["fewest"] <= said["pick_ups"] <= len(planned["document"]["layers"])

@@ -13,9 +13,7 @@ export type SeenSpot = Spot & Schemas["SpotFound"];
 export type Work = Schemas["Work"];
 export type WorkChanges = Schemas["WorkChangesRequest"]["passes"];
 export type Keys = Schemas["Keys"];
-export type Outcome = Schemas["Outcome"];
 export type Step = Schemas["PassOutcome"];
-export type Pass = Schemas["PlannedPass"];
 export type SwatchData = Schemas["Swatch"];
 export type Stick = Schemas["Stick"];
 export type Tray = Schemas["Tray"];
@@ -23,6 +21,7 @@ export type Materials = Schemas["Materials"];
 export type Paper = Schemas["Paper"];
 export type Sheet = Schemas["Sheet"];
 export type Way = Schemas["Way"];
+export type Order = Schemas["Sheet"]["orders"][number];
 export type Job = Schemas["Job"];
 export type Study = Schemas["Study"];
 export type FigureStudy = Schemas["FigureStudy"];
@@ -34,7 +33,6 @@ export type Mark = Schemas["Mark"];
 export type Measured = Schemas["Measured"];
 export type Stroke = Schemas["Stroke"];
 export type Transfer = Schemas["Transfer"];
-export type Answer = Schemas["Answer"];
 export type FigurePlan = Schemas["FigurePlan"];
 export type Palette = Schemas["Palette"];
 export type SignedIn = Schemas["SignedIn"];
@@ -183,17 +181,13 @@ export const server = {
       take(() => http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body })),
     redo: (id: string, body: Schemas["PieceVersionRequest"]) =>
       take(() => http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
-    solve: (id: string, body: Schemas["SolveRequest"]) =>
-      take(() => http.POST("/api/pieces/{piece_id}/solve", { ...at(id), body })),
     plan: (id: string, body: Schemas["PlanLayersRequest"]) =>
       take(() => http.POST("/api/pieces/{piece_id}/layers", { ...at(id), body })),
-    prepare: (id: string, spots: string[]) =>
-      take(() => http.POST("/api/pieces/{piece_id}/prepare", { ...at(id), body: { spots } })),
+    take: (id: string, body: Schemas["TakeLayersRequest"]) =>
+      take(() => http.POST("/api/pieces/{piece_id}/layers/take", { ...at(id), body })),
     work: (id: string, passes: WorkChanges) =>
       take(() => http.POST("/api/pieces/{piece_id}/work", { ...at(id), body: { passes } })),
   },
-  predict: (id: string, body: Schemas["TrialRequest"]) =>
-    take(() => http.POST("/api/pieces/{piece_id}/predict", { ...at(id), body })),
   answers: (id: string, spot: string) =>
     take(() => http.POST("/api/pieces/{piece_id}/answers", { ...at(id), body: { spot } })),
   figures: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/figures", at(id))),
@@ -201,13 +195,20 @@ export const server = {
     take(() => http.POST("/api/pieces/{piece_id}/palette", { ...at(id), body })),
   missing: (id: string, code: string) =>
     take(() => http.POST("/api/pieces/{piece_id}/missing", { ...at(id), body: { code } })),
-  context: (id: string, spot: string) =>
-    take(() => http.POST("/api/pieces/{piece_id}/context", { ...at(id), body: { spot } })),
   layers: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/layers", at(id))),
-  plans: (id: string, figure: string) =>
-    take(() => http.POST("/api/pieces/{piece_id}/layers/plans", { ...at(id), body: { figure } })),
+  plans: (id: string, body: Schemas["TryPlansRequest"]) =>
+    take(() => http.POST("/api/pieces/{piece_id}/layers/plans", { ...at(id), body })),
+  otherSticks: (id: string, figure: string, layer: string) =>
+    take(() => http.POST("/api/pieces/{piece_id}/layers/sticks", { ...at(id), body: { figure, layer } })),
+  fitted: (id: string, figure: string) =>
+    take(() => http.POST("/api/pieces/{piece_id}/layers/fitted", { ...at(id), body: { figure } })),
+  accent: (id: string, spot: string) =>
+    take(() => http.POST("/api/pieces/{piece_id}/layers/accent", { ...at(id), body: { spot } })),
   maps: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/layers/maps", { ...at(id), body: {} })),
-  sheet: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/sheet", at(id))),
+  sheet: (piece_id: string, order: Order) =>
+    take(() =>
+      http.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id }, query: { order } } }),
+    ),
   study: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/suggest", at(id))),
   measure: (id: string, mark: Mark) =>
@@ -257,10 +258,6 @@ export function viewUrl(
   return `/api/pieces/${piece.id}/view?${asked}`;
 }
 
-/** The address of a square piece of a picture around a point, as wide as this part of its longer side. */
-export const nearUrl = (id: string, x: number, y: number, part: number): string =>
-  `/api/pictures/${id}/near?x=${x.toFixed(4)}&y=${y.toFixed(4)}&part=${Math.min(1, part).toFixed(4)}`;
-
 /** The address of the reference after the first layers, by these maps. key: of the layers as they are. */
 export function layeredUrl(
   piece: Piece,
@@ -275,23 +272,17 @@ export function layeredUrl(
   return `/api/pieces/${piece.id}/layers/picture?${asked}`;
 }
 
+/** Longer sides in pixels of the maps that the server draws. */
+const MAP_SIZES = { small: "320", usual: "960", large: "1920" };
+
 /** The address of the map of a layer. */
-export function layerMapUrl(piece: Piece, maps: string[], layer: string): string {
-  const asked = new URLSearchParams({ layer, key: piece.keys.layers });
+export function layerMapUrl(
+  piece: Piece,
+  maps: string[],
+  layer: string,
+  size: keyof typeof MAP_SIZES = "usual",
+): string {
+  const asked = new URLSearchParams({ layer, size: MAP_SIZES[size], key: piece.keys.layers });
   for (const name of maps) asked.append("maps", name);
   return `/api/pieces/${piece.id}/layers/map?${asked}`;
-}
-
-export type Foresight = { stage: number; grain: boolean; muted: boolean; values: boolean };
-
-/** The address of the drawing foreseen. */
-export function forecastUrl(piece: Piece, { stage, grain, muted, values }: Foresight): string {
-  const asked = new URLSearchParams({
-    stage: String(stage),
-    grain: grain ? "1" : "0",
-    muted: muted ? "1" : "0",
-    values: values ? "1" : "0",
-    key: piece.keys.forecast,
-  });
-  return `/api/pieces/${piece.id}/forecast?${asked}`;
 }

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { type Schemas, type Stick, server } from "./client";
+import { type Order, type Schemas, type Stick, server } from "./client";
 
 const NOTHING: Stick[] = [];
 
@@ -24,10 +24,10 @@ export function useSticks(id: string | null): { sticks: Stick[]; waiting: boolea
 }
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
-export const useSheet = (id: string, key: string) =>
+export const useSheet = (id: string, key: string, order = "by layer") =>
   useQuery({
-    queryKey: ["sheet", id, key],
-    queryFn: () => server.sheet(id),
+    queryKey: ["sheet", id, key, order],
+    queryFn: () => server.sheet(id, order as Order),
     ...KEYED,
   });
 /** What is to be expected of the layers as they are. */
@@ -37,9 +37,25 @@ export const useLayers = (id: string, key: string, wanted: boolean) =>
 export const usePlans = (id: string, key: string, figure: string, wanted: boolean) =>
   useQuery({
     queryKey: ["plans", id, key, figure],
-    queryFn: () => server.plans(id, figure),
+    queryFn: () => server.plans(id, { figure }),
     enabled: wanted,
     ...KEYED,
+    retry: false,
+  });
+/** What would come of a figure's plan if something else were chosen. */
+export const useTried = (id: string, key: string, asked: Schemas["TryPlansRequest"]) =>
+  useQuery({
+    queryKey: ["tried", id, key, asked],
+    queryFn: () => server.plans(id, asked),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+/** Other sticks for a layer, the best for the whole face first. */
+export const useOtherSticks = (id: string, key: string, figure: string, layer: string) =>
+  useQuery({
+    queryKey: ["other sticks", id, key, figure, layer],
+    queryFn: () => server.otherSticks(id, figure, layer),
+    staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
 /** Where every layer lies over the skin of the picture. */
@@ -87,10 +103,3 @@ export const useAhead = (id: string, key: string, sizes: number[], ready: boolea
       });
   }, [client, id, key, wanted, ready]);
 };
-export const useNeighbours = (id: string, key: string, spot: string) =>
-  useQuery({
-    queryKey: ["context", id, key, spot],
-    queryFn: () => server.context(id, spot),
-    ...KEYED,
-    retry: false,
-  });

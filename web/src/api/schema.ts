@@ -942,6 +942,12 @@ export interface components {
             /** @default null */
             note?: string | null;
         };
+        /** @description An Expected in words. */
+        Closeness: {
+            planned: string;
+            by_hand: string;
+            on_paper: string;
+        };
         /**
          * @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth.
          *
@@ -1054,6 +1060,16 @@ export interface components {
             untold: string;
         };
         /**
+         * @description Where a place ends, as a Munsell value. low, high: between what few hands fall short of or exceed, what is not
+         *     known of untried sticks included; hex: the colour planned.
+         */
+        Ending: {
+            value: number;
+            low: number;
+            high: number;
+            hex: string;
+        };
+        /**
          * @description Mean ΔE00 over the places, by what it comes from.
          *
          *     planned: a steady hand and sticks that do as declared. by_hand: what hands make of it, over some two dozen fixed
@@ -1091,16 +1107,25 @@ export interface components {
             strokes: components["schemas"]["Stroke"][];
         };
         /**
-         * @description areas: where each of its layers lies, in words, by id. trouble: why nothing can be said, a sentence; then that is
-         *     all there is. keeps_the_rules: whether all is as the method wants it.
+         * @description layers: in order, also of the colours in `holes`. endings: by spot. trouble: why nothing can be said, a sentence;
+         *     then that is all there is. keeps_the_rules: whether all is as the method wants it.
          */
         FigureAsItIs: {
             id: string;
-            areas: {
-                [key: string]: string;
+            /** @default [] */
+            layers: components["schemas"]["ToldLayer"][];
+            /** @default [] */
+            holes: components["schemas"]["Hole"][];
+            endings: {
+                [key: string]: components["schemas"]["Ending"];
             };
+            /** @default null */
             expected: components["schemas"]["Expected"] | null;
+            /** @default null */
+            words: components["schemas"]["Closeness"] | null;
+            /** @default false */
             keeps_the_rules: boolean;
+            /** @default  */
             trouble: string;
         };
         /**
@@ -1226,6 +1251,16 @@ export interface components {
             rows: number;
             diagonals: boolean;
         };
+        /**
+         * @description One hole of the drill core: name: light, half or shade; place: its name; colours: sRGB hex on the bare paper and
+         *     after each layer; thick: how much of each layer lies there, 1 for one heavy stroke.
+         */
+        Hole: {
+            name: string;
+            place: string;
+            colours: string[];
+            thick: number[];
+        };
         /** @description One pass of one spot; `index` counts from 0 within its recipe. manner: how it is laid, in words. */
         Job: {
             spot: string;
@@ -1256,6 +1291,38 @@ export interface components {
             surroundings: string;
             layers: string;
         };
+        /**
+         * @description What is ticked at once. figure, feature: whose and which; places: their names; how: how it is laid there, in
+         *     words; ticks: the ids under which it is ticked, one for each place; spots: their ids.
+         */
+        LaidPart: {
+            figure: string;
+            feature: string;
+            places: string[];
+            how: string;
+            ticks: string[];
+            spots: string[];
+        };
+        /**
+         * @description A layer, or a part of it, to be laid at once. number: of the layer, from 1; how: how hard and how often at most,
+         *     in words; kind, stroke, first, end: see core.method.strokes.Stroke; caution: what to beware of where it comes
+         *     first, empty elsewhere.
+         */
+        LaidStep: {
+            layer: string;
+            number: number;
+            stick: string;
+            technique: string;
+            how: string;
+            kind: components["schemas"]["LaidStepKindEnum"];
+            stroke: string;
+            first: string;
+            end: string;
+            caution: string;
+            parts: components["schemas"]["LaidPart"][];
+        };
+        /** @enum {string} */
+        LaidStepKindEnum: "circles" | "cross" | "flick" | "side" | "even" | "dab" | "drag" | "rub" | "press" | "lift";
         /**
          * @description The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
          *     as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
@@ -1493,6 +1560,8 @@ export interface components {
         OneSpotRequest: {
             spot: string;
         };
+        /** @enum {string} */
+        OrdersEnum: "by layer" | "one figure after the other" | "by feature" | "light first, then shade";
         /** @description Another stick for a layer, and the plan with it. */
         OtherStick: {
             stick: string;
@@ -1786,10 +1855,12 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             calmings: components["schemas"]["Calming"][];
         };
+        /** @description medium: of most of its sticks. */
         Range: {
             id: string;
             name: string;
             size: number;
+            medium: string;
         };
         /** @description Darkest and lightest Munsell value that tray and paper can hold. */
         Reach: {
@@ -1822,9 +1893,14 @@ export interface components {
             most: components["schemas"]["Level"];
             area: string;
         };
+        /** @description gives: the colour at each spot, sRGB hex, by id; empty where it was not asked for. */
         SaidPlan: {
             layers: components["schemas"]["SaidLayer"][];
             expected: components["schemas"]["Expected"];
+            words: components["schemas"]["Closeness"];
+            gives: {
+                [key: string]: string;
+            };
         };
         /**
          * @description Plans of one figure, fewest layers first. recommended: how many layers are worth it. untried: ΔE00 by which
@@ -1912,8 +1988,13 @@ export interface components {
             /** @default false */
             reserve?: boolean;
         };
-        /** @description Pick-ups in working order, the proven least number of them, and what to beware of. */
+        /**
+         * @description Pick-ups in working order, the proven least number of them, and what to beware of. steps: the layers as they are
+         *     laid; orders: in which they may be.
+         */
         Sheet: {
+            steps: components["schemas"]["LaidStep"][];
+            orders: components["schemas"]["OrdersEnum"][];
             pick_ups: components["schemas"]["PickUp"][];
             fewest: number;
             cautions: string[];
@@ -2126,6 +2207,17 @@ export interface components {
         Temperature: {
             degrees: number;
             words: string;
+        };
+        /**
+         * @description A layer as it is. most: how hard and how often at most; area: where it lies, in words; why, without: what it does
+         *     and how the face ends without it, a sentence each.
+         */
+        ToldLayer: {
+            id: string;
+            most: components["schemas"]["Level"];
+            area: string;
+            why: string;
+            without: string;
         };
         /** @description Something without pigment; its code stands where a stick's would. */
         Tool: {
@@ -3389,6 +3481,7 @@ export interface operations {
                 layer: string;
                 /** @description As `maps` of each figure says. */
                 maps?: string[];
+                size?: 1920 | 320 | 960;
             };
             header?: never;
             path: {
@@ -3466,7 +3559,7 @@ export interface operations {
                 /** @description As `maps` of each figure says. */
                 maps?: string[];
                 muted?: 0 | 1;
-                size?: 1800 | 480;
+                size?: 1800 | 480 | 960;
                 upto?: number;
                 values?: 0 | 1;
             };
@@ -3866,7 +3959,9 @@ export interface operations {
     };
     pieces_sheet_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                order?: "by feature" | "by layer" | "light first, then shade" | "one figure after the other";
+            };
             header?: never;
             path: {
                 /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */

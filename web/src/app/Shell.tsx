@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Button, Dropdown } from "react-bootstrap";
+import { Dropdown } from "react-bootstrap";
 import { Link, NavLink } from "react-router";
 import { server } from "../api/client";
 import { useKeys } from "../ui/keys";
@@ -27,12 +27,12 @@ export function Shell({ artist, middle, right, children }: Props) {
         )}
         <span className="bar-gap" />
         {right}
-        <Button variant="quiet" onClick={nextSurround} title="Change the surround (g)">
-          Surround: {surround}
-        </Button>
         <Dropdown align="end">
           <Dropdown.Toggle variant="quiet">{artist}</Dropdown.Toggle>
           <Dropdown.Menu>
+            <Dropdown.Item as="button" onClick={nextSurround} title="g">
+              Surround: {surround}
+            </Dropdown.Item>
             <Dropdown.Item as={Link} to="/account">
               Your account
             </Dropdown.Item>

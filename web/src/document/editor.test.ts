@@ -133,21 +133,17 @@ class Fake {
     },
     undo: (_, body) => this.write("undo", body, () => this.step(-1)),
     redo: (_, body) => this.write("redo", body, () => this.step(1)),
-    prepare: async (_, spots) => void this.asked.push(`prepare ${spots.length}`),
-    solve: (_, body) =>
-      this.write(`solve ${body.spots.length}`, body, () => {
-        const before = this.document;
-        this.put({
-          ...before,
-          spots: before.spots.map((row) => ({ ...row, recipe: { passes: [] } })),
-        });
-        return before;
-      }),
     plan: (_, body) =>
       this.write(`plan ${body.figures?.join()} ${body.layers}`, body, () => {
         const before = this.document;
         const layer = { id: "l", stick: "G01", levels: {}, technique: "lay", locked: false };
         this.put({ ...before, layers: [layer] });
+        return before;
+      }),
+    take: (_, body) =>
+      this.write(`take ${body.figure}`, body, () => {
+        const before = this.document;
+        this.put({ ...before, layers: [...body.layers] as PieceDocument["layers"] });
         return before;
       }),
     work: async (_, passes) => {
@@ -339,14 +335,16 @@ describe("undo, redo and mixing", () => {
     fake.gate = new Promise<void>((done) => {
       go = done;
     });
-    editor.solve([]);
+    const layer = { id: "l", stick: "G02", levels: { a: null }, technique: "lay", locked: true };
+    editor.take("f", [layer]);
     await pass(0);
-    expect(editor.getState().progress).toEqual({ done: 0, total: 3 });
+    expect(editor.getState().busy).toBe(true);
     editor.editSpot("b", { name: "y" });
     go();
     await pass();
-    expect(fake.document.spots[1]).toMatchObject({ name: "y", recipe: { passes: [] } });
-    expect(editor.getState().piece.document.spots[0]?.recipe).not.toBeNull();
+    expect(fake.document.spots[1]).toMatchObject({ name: "y" });
+    expect(fake.document.layers).toEqual([layer]);
+    expect([status(editor), editor.getState().busy]).toEqual(["saved", false]);
   });
   test("a plan in layers is asked for once, and what is done meanwhile lies upon it", async () => {
     const editor = open();
@@ -375,27 +373,10 @@ describe("undo, redo and mixing", () => {
     expect(fake.document.spots.map((row) => row.id)).toEqual(["b", "c"]);
     expect(status(editor)).toBe("saved");
   });
-  test("many spots are mixed in parts, and stopping keeps what is done", async () => {
-    fake.history = [
-      { ...DOCUMENT, spots: Array.from({ length: 20 }, (_, i) => spot(`s${i}`)) } as PieceDocument,
-    ];
-    const editor = open();
-    const seen: (State["progress"] | null)[] = [];
-    editor.subscribe(() => {
-      const { progress } = editor.getState();
-      seen.push(progress);
-      if (progress?.done === 8) editor.stop();
-    });
-    editor.solve([]);
-    await pass(0);
-    expect(fake.asked).toEqual(["prepare 8", "prepare 8", "solve 16"]);
-    expect(seen).toContainEqual({ done: 8, total: 20 });
-    expect(editor.getState().progress).toBeNull();
-  });
-  test("a mixing that cannot be is no lost save", async () => {
+  test("a plan that cannot be is no lost save", async () => {
     const editor = open();
     fake.next = [refusal(422, "No tray is chosen.")];
-    editor.solve(["a"]);
+    editor.plan(["f"], 0);
     await pass(0);
     expect([status(editor), editor.getState().said, editor.getState().busy]).toEqual([
       "saved",

@@ -5,7 +5,6 @@ import {
   Refusal,
   type Schemas,
   type Spot,
-  seenSpots,
   type Work,
   type WorkChanges,
 } from "../api/client";
@@ -30,8 +29,8 @@ export type Status =
 export type Step =
   | { kind: "undo" }
   | { kind: "redo" }
-  | { kind: "mix"; spots: string[] }
-  | { kind: "plan"; figures: string[]; layers: number };
+  | { kind: "plan"; figures: string[]; layers: number }
+  | { kind: "take"; figure: string; layers: PieceDocument["layers"] };
 
 export type State = {
   /** As the artist sees it: what the server holds with everything done since. */
@@ -39,10 +38,8 @@ export type State = {
   status: Status;
   /** Why, where the status needs a reason. */
   problem: string;
-  /** Whether an undo, a redo or a mixing waits or is under way. */
+  /** Whether an undo, a redo or a planning waits or is under way. */
   busy: boolean;
-  /** How many of the spots have been mixed so far. */
-  progress: { done: number; total: number } | null;
   /** What an undo or redo did, or why something that only asks could not be done. */
   said: string;
   /** The other state, while the artist is asked. */
@@ -54,9 +51,8 @@ export type Server = {
   put(id: string, version: number, draft: OldDraft): Promise<Piece>;
   undo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
   redo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
-  solve(id: string, body: Schemas["SolveRequest"]): Promise<PieceChange>;
   plan(id: string, body: Schemas["PlanLayersRequest"]): Promise<PieceChange>;
-  prepare(id: string, spots: string[]): Promise<unknown>;
+  take(id: string, body: Schemas["TakeLayersRequest"]): Promise<PieceChange>;
   work(id: string, passes: WorkChanges): Promise<unknown>;
   piece(id: string): Promise<Piece>;
 };
@@ -67,7 +63,6 @@ export type Keeper = { keep(draft: Draft | null): void; forgetOld(): void };
 
 export const SAVE_AFTER_MS = 350;
 export const RETRY_AFTER_MS = 3000;
-export const AT_ONCE = 8;
 
 const newKey = () => crypto.randomUUID();
 const isEmpty = (held: object) => Object.keys(held).length === 0;
@@ -90,7 +85,6 @@ export class Editor {
   private oldDraft: OldDraft | null = null;
   private running: Promise<void> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private stopped = false;
 
   constructor(
     loaded: Piece,
@@ -105,7 +99,6 @@ export class Editor {
       status: "saved",
       problem: "",
       busy: false,
-      progress: null,
       said: "",
       theirs: null,
     };
@@ -147,16 +140,12 @@ export class Editor {
 
   redo = (): void => this.queue({ kind: "redo" });
 
-  /** Fresh recipes for these spots, or for all; what is locked stays. */
-  solve = (spots: string[]): void => this.queue({ kind: "mix", spots });
-
   /** These figures, or all, anew in so many layers, or in as many as are worth it (0); what is locked stays. */
   plan = (figures: string[], layers: number): void => this.queue({ kind: "plan", figures, layers });
 
-  /** Ends the mixing; what is mixed by then is kept. */
-  stop = (): void => {
-    this.stopped = true;
-  };
+  /** These layers over a figure, in the place of those it has. */
+  take = (figure: string, layers: PieceDocument["layers"]): void =>
+    this.queue({ kind: "take", figure, layers });
 
   hush = (): void => this.set({ said: "" });
 
@@ -393,30 +382,11 @@ export class Editor {
   };
 
   private taken(step: Step, id: string, body: StepBody): Promise<PieceChange> {
-    if (step.kind === "mix") return this.mix(step.spots, body);
     if (step.kind === "plan")
       return this.server.plan(id, { ...body, figures: step.figures, layers: step.layers });
+    if (step.kind === "take")
+      return this.server.take(id, { ...body, figure: step.figure, layers: step.layers });
     return this.server[step.kind](id, body);
-  }
-
-  private async mix(wanted: string[], body: StepBody): Promise<PieceChange> {
-    const { id } = this.base;
-    const able = seenSpots(this.base).filter((spot) => spot.reading && !spot.locked);
-    const ids = able.map((spot) => spot.id).filter((spot) => wanted.length === 0 || wanted.includes(spot));
-    // With nothing to mix, or only one spot, the server says at once what there is to say.
-    if (ids.length < 2) return this.server.solve(id, { ...body, spots: wanted });
-    this.stopped = false;
-    try {
-      let done = 0;
-      while (done < ids.length && !this.stopped) {
-        this.set({ progress: { done, total: ids.length } });
-        await this.server.prepare(id, ids.slice(done, done + AT_ONCE));
-        done = Math.min(ids.length, done + AT_ONCE);
-      }
-      return await this.server.solve(id, { ...body, spots: ids.slice(0, done) });
-    } finally {
-      this.set({ progress: null });
-    }
   }
 
   /** The server holds this now; what was done upon what it was sent lies above it. */

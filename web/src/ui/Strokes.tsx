@@ -1,22 +1,59 @@
 const WIDTHS: Record<string, number> = { light: 1.2, medium: 2.2, heavy: 4 };
 const LINES = 15;
 
-/** A patch of drawn strokes on white paper, at the pressure meant. */
-export function Strokes({ hex, pressure }: { hex: string; pressure: string }) {
-  const strokes = Array.from({ length: LINES }, (_, i) => {
-    const sway = ((i * 7) % 5) - 2;
-    return `M${4 + i * 5 - sway} ${34 + (sway % 3)} Q${7 + i * 5} ${20 + sway} ${11 + i * 5 + sway} ${6 - (sway % 3)}`;
-  });
+type Props = { hex: string; pressure: string; medium?: string };
+
+const sway = (i: number) => ((i * 7) % 5) - 2;
+const rows = (count: number, draw: (i: number) => string) =>
+  Array.from({ length: count }, (_, i) => draw(i)).join("");
+
+/** A zigzag of strokes, as a pencil lays them. */
+const PENCIL = rows(
+  LINES,
+  (i) =>
+    `M${4 + i * 5 - sway(i)} ${34 + (sway(i) % 3)} Q${7 + i * 5} ${20 + sway(i)} ${11 + i * 5 + sway(i)} ${6 - (sway(i) % 3)}`,
+);
+/** Broad bands with a darker rim where they overlap. */
+const MARKER = rows(3, (i) => `M7 ${11 + i * 9 + (i % 2)} H${85 - sway(i)}`);
+/** Crumbs along a broad drag. */
+const PASTEL = rows(9, (i) => `M${8 + (i % 3)} ${7 + i * 3.3} h${72 - ((i * 11) % 9)}`);
+/** Ridges, pressed close. */
+const OIL = rows(6, (i) => `M7 ${8 + i * 5} q20 ${sway(i)} 39 0 t39 ${sway(i + 1) / 2}`);
+
+/** A patch drawn on white paper with a stick of its medium, at the pressure meant: never a flat field. */
+export function Strokes({ hex, pressure, medium = "pencil" }: Props) {
+  const width = WIDTHS[pressure] ?? 2.2;
   return (
-    <svg className="strokes" viewBox="0 0 92 40" aria-hidden="true">
-      <rect width="92" height="40" fill="#f4f4f2" />
-      <path
-        d={strokes.join("")}
-        stroke={hex}
-        strokeWidth={WIDTHS[pressure] ?? 2.2}
-        strokeLinecap="round"
-        fill="none"
-      />
+    <svg className="strokes" viewBox="0 0 92 40" preserveAspectRatio="xMidYMid slice" aria-hidden="true">
+      <rect width="92" height="40" fill="#f1f1f1" />
+      {medium === "marker" && (
+        <path d={MARKER} stroke={hex} strokeWidth={11} strokeOpacity={0.8} fill="none" />
+      )}
+      {medium === "pastel" && (
+        <path
+          d={PASTEL}
+          stroke={hex}
+          strokeWidth={1.6 + width / 2}
+          strokeDasharray="5 1.5 2 2 8 1"
+          fill="none"
+        />
+      )}
+      {medium === "oil_pastel" && (
+        <>
+          <path d={OIL} stroke={hex} strokeWidth={3.5 + width / 2} strokeLinecap="round" fill="none" />
+          <path
+            d={OIL}
+            stroke="#fff"
+            strokeOpacity={0.25}
+            strokeWidth={0.8}
+            transform="translate(0 -1.5)"
+            fill="none"
+          />
+        </>
+      )}
+      {!["marker", "pastel", "oil_pastel"].includes(medium) && (
+        <path d={PENCIL} stroke={hex} strokeWidth={width} strokeLinecap="round" fill="none" />
+      )}
     </svg>
   );
 }

@@ -1,4 +1,4 @@
-"""Load the night ferry: trays of the stand-in ranges and two solved double portraits. Does nothing twice."""
+"""Load the night ferry: trays of the stand-in ranges and two double portraits, one of them planned. Nothing twice."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pieces.document import history
 from server.pieces.document.schema import Figure, Spot, empty_document
+from server.pieces.layers.values import PlanLayers
 from server.pieces.models import Piece
 from server.pieces.piece import services as pieces
-from server.pieces.piece.values import Solve
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
 TRAYS = {
@@ -32,8 +32,8 @@ TRAYS = {
     "Keel 24, oil pastels": ("keel-24", "lantern-16"),
 }
 PIECES = (
-    ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
-    ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12),
+    ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16, True),
+    ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12, False),
 )
 
 
@@ -52,13 +52,15 @@ class Command(Chore):
                 for range_id in more:
                     materials.add_range(user, tray.pk, range_id)
                 trays[name] = tray.pk
-        for title, reference, tray_name, method, max_sticks in reversed(PIECES):
+        for title, reference, tray_name, method, max_sticks, planned in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
-                load_piece(user, title, reference, trays[tray_name], method, max_sticks)
+                piece = load_piece(user, title, reference, trays[tray_name], method, max_sticks)
+                if planned:
+                    pieces.plan_layers(user, piece.pk, PlanLayers(piece.version, layers=6))
 
 
-def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> None:
-    """A piece with the reference's own spots, solved."""
+def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> Piece:
+    """A piece with the reference's own spots."""
     picture = pictures.store_picture(user, (REFERENCES / f"{reference}.jpg").read_bytes())
     rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
     names = list(dict.fromkeys(row["figure"] for row in rows))
@@ -79,5 +81,4 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
         ),
     )
     piece = history.new_piece(user, title, empty_document()).piece
-    piece = pieces.write(user, piece.pk, piece.version, title, document).piece
-    pieces.solve(user, piece.pk, Solve(piece.version, ()))
+    return pieces.write(user, piece.pk, piece.version, title, document).piece

@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
 import { useMaterials, useStudy } from "../../api/queries";
 import { usePiece, useSpots as useSeenSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
@@ -109,6 +110,17 @@ export function LookPage() {
     },
   ]);
 
+  // The first time places are proposed without being asked for.
+  const [asked, setAsked] = useSearchParams();
+  const first = asked.has("first") && spots.length === 0 && study !== undefined;
+  const suggest = useRef(onPeople.suggest);
+  suggest.current = onPeople.suggest;
+  useEffect(() => {
+    if (!first) return;
+    setAsked({}, { replace: true });
+    suggest.current();
+  }, [first, setAsked]);
+
   const known = onPeople.proposal?.figures ?? study?.figures ?? figures;
   const faces = known.flatMap((row) => row.face ?? []);
   if (!picture) return <PutPicture />;
@@ -178,6 +190,11 @@ export function LookPage() {
           hint={(id) => TASKS.find((row) => row.id === id)?.key}
         />
         {now.panel}
+        {spots.length > 0 && !onPeople.proposal && (
+          <Link className="btn btn-act btn-deed look-on" to={`/pieces/${piece.id}/mix`}>
+            On to the layers
+          </Link>
+        )}
       </aside>
     </main>
   );

@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useEditor } from "../../document/useEditor";
+import { PictureInput } from "../../ui/PictureInput";
 
 /** Takes a reference by drag or by file dialog; `again` is the small button once there is one. */
 export function PutPicture({ again = false }: { again?: boolean }) {
@@ -23,19 +24,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
   const take = (chosen: File | undefined) => {
     if (chosen) add.mutate(chosen);
   };
-  const input = (
-    <input
-      ref={file}
-      type="file"
-      hidden
-      aria-label="Picture file"
-      accept="image/jpeg,image/png,image/webp,image/tiff,image/heic,image/heif,.heic,.heif"
-      onChange={(event) => {
-        take(event.target.files?.[0]);
-        event.target.value = "";
-      }}
-    />
-  );
+  const input = <PictureInput input={file} onChoose={take} />;
   const said = problem && (
     <p className="problem" role="alert">
       {problem}

@@ -1,293 +1,388 @@
-import { useState } from "react";
-import { Button, ProgressBar } from "react-bootstrap";
-import { Link } from "react-router";
-import { type Foresight, pictureUrl } from "../../api/client";
-import { useMaterials, useSticks } from "../../api/queries";
+import { useEffect, useState } from "react";
+import { Button } from "react-bootstrap";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { useLayers, useMaps, useMaterials, usePlans, useSticks } from "../../api/queries";
+import { counted, type Layer, TOOLS } from "../../document/layers";
 import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
+import { useView } from "../../document/useView";
+import { DrillCore } from "../../ui/DrillCore";
 import { useKeys } from "../../ui/keys";
-import { PictureCanvas } from "../../ui/PictureCanvas";
-import { RoleMark } from "../../ui/RoleMark";
+import { PlanLadder } from "../../ui/PlanLadder";
 import { Segments } from "../../ui/Segments";
-import { Pair } from "../../ui/Swatch";
 import { useHeight } from "../../ui/useHeight";
-import { ValueLadder } from "../../ui/ValueLadder";
+import { Curve } from "./Curve";
+import { brushed, harder, locked, moved, oftener, ownLayers, split, without } from "./edits";
 import { Figures } from "./Figures";
-import { ForecastPicture, ForecastTools } from "./Forecast";
-import { LayeredRecipe } from "./LayeredRecipe";
-import { Layers, layersOf } from "./Layers";
+import { LayerCards } from "./LayerCards";
 import { LayersPicture } from "./LayersPicture";
+import { StaleOffer } from "./Offers";
 import { PalettePanel } from "./PalettePanel";
-import { RecipeEditor } from "./RecipeEditor";
-import { SetupBar } from "./SetupBar";
+import { type LayerEdit, PickedLayer } from "./PickedLayer";
+import { PlacePanel } from "./PlacePanel";
+import { SetupLine } from "./SetupLine";
+import { SpotsOnReference } from "./SpotsOnReference";
 import { useByValue } from "./useByValue";
+import { useFit } from "./useFit";
+import { useSettled } from "./useSettled";
+import { WhatIf } from "./WhatIf";
 
-const PARTS = ["layers", "recipe", "ramp", "palette", "forecast"] as const;
+const PARTS = ["layers", "place", "ramp", "palette"] as const;
 type Part = (typeof PARTS)[number];
-const NEIGHBOUR_RADIUS = 0.012;
+const [SHORT_CARD, TALL_CARD] = [58, 76];
+const FOOT_OF_CORE = 30;
+/** Maps are asked for anew once nothing was changed for so long. */
+const STILL_MS = 900;
+/** In ΔE00: what is less is not worth a sentence. */
+const TELLS = 0.5;
 
 export function MixPage() {
   const piece = usePiece();
-  const { solve, plan, edit } = useEditor();
-  const busy = useEditing((state) => state.busy);
-  const { document, picture } = piece;
-  const { figures } = document;
   const spots = useSpots();
-  const materials = useMaterials();
-  const rows = useByValue(spots);
-  const [selected, setSelected] = useState<string | null>(rows[0]?.id ?? null);
-  const [part, setPart] = useState<Part>(spots.some((spot) => spot.recipe) ? "recipe" : "layers");
-  const [picking, setPicking] = useState(false);
-  const [asked, setAsked] = useState<Foresight>({ stage: -1, grain: false, muted: true, values: false });
-  const [figureId, setFigure] = useState(figures[0]?.id);
-  const [layerId, setLayer] = useState<string | null>(null);
-  const [laid, setLaid] = useState<number | null>(null);
-  const figure = figures.find((row) => row.id === figureId) ?? figures[0];
-  const layers = figure ? layersOf(document, figure.id) : [];
-  const picked = layers.some((layer) => layer.id === layerId) ? layerId : (layers.at(-1)?.id ?? null);
-  const { sticks } = useSticks(document.tray);
-  const held = layers.find((layer) => layer.id === picked);
-  const inHand = sticks.find((stick) => stick.code === held?.stick);
-  const upto = Math.min(laid ?? layers.length, layers.length);
-  const [ladder, ladderHeight] = useHeight();
-  const current = spots.find((spot) => spot.id === selected) ?? null;
-  const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
-  const mixed = spots.some((spot) => spot.recipe);
-  const hop = (by: number) => {
-    const index = rows.findIndex((spot) => spot.id === selected);
-    setSelected(rows[Math.min(rows.length - 1, Math.max(0, index + by))]?.id ?? null);
-  };
-  const open = (id: string) => {
-    setSelected(id);
-    setPart("recipe");
-  };
-  const ask = (next: Partial<Foresight>) => setAsked((held) => ({ ...held, ...next }));
-  useKeys([
-    { key: "x", does: "Mix all spots anew", run: () => solve([]) },
-    { key: "p", does: "Plan all figures in layers", run: () => plan([], 0) },
-    { key: "ArrowDown", does: "Next spot", run: () => hop(1) },
-    { key: "ArrowUp", does: "Spot before", run: () => hop(-1) },
-    ...PARTS.map((name, i) => ({
-      key: String(i + 1),
-      does: `Show the ${name}`,
-      run: () => setPart(name),
-    })),
-    { key: "v", does: "Forecast in colour or in values", run: () => ask({ values: !asked.values }) },
-    { key: "n", does: "Grain of the paper in the forecast", run: () => ask({ grain: !asked.grain }) },
-  ]);
-
-  if (!picture || spots.length === 0) {
+  if (!piece.picture || spots.length === 0)
     return (
       <main className="page">
         <section className="empty">
           <h2>First look, then mix</h2>
           <p>Mark a few spots on the reference. For each of them Caltin then finds what to lay down.</p>
-          <Link className="btn btn-act" to={`/pieces/${piece.id}/look`}>
+          <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/look`}>
             Mark spots
           </Link>
         </section>
       </main>
     );
-  }
-  const pick = {
-    down: ({ x, y }: { x: number; y: number }) => {
-      setPicking(false);
-      edit((held) => {
-        const number = held.surroundings.length + 1;
-        const id = `near-${crypto.randomUUID().slice(0, 8)}`;
-        const place = { id, name: `neighbour ${number}`, x, y, radius: NEIGHBOUR_RADIUS };
-        return { ...held, surroundings: [...held.surroundings, place].slice(-6) };
-      });
-    },
+  return <Mix />;
+}
+
+function Mix() {
+  const piece = usePiece();
+  const { plan, take } = useEditor();
+  const go = useNavigate();
+  const busy = useEditing((state) => state.busy);
+  const { document, picture } = piece;
+  const { figures } = document;
+  const everySpot = useSpots();
+  const materials = useMaterials();
+  const { sticks } = useSticks(document.tray);
+  const swap = useSearchParams()[0].get("swap");
+  const [figureId, setFigure] = useState(() => {
+    const over = document.layers.find((layer) => layer.id === swap)?.levels ?? {};
+    return document.spots.find((spot) => over[spot.id])?.figure ?? figures[0]?.id ?? "";
+  });
+  const figure = figures.find((row) => row.id === figureId) ?? figures[0];
+  const spots = everySpot.filter((spot) => spot.figure === figure?.id);
+  const rows = useByValue(spots);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [part, setPart] = useState<Part>("layers");
+  const [values, setValues] = useState(false);
+  const [layerId, setLayer] = useState<string | null>(swap);
+  const [laidTo, setLaid] = useState<number | null>(() => {
+    const at = figure ? ownLayers(document, figure.id).findIndex((layer) => layer.id === swap) : -1;
+    return at < 0 ? null : at + 1;
+  });
+  const [brushing, setBrushing] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const [ladder, ladderHeight] = useHeight();
+  const [core, coreHeight] = useHeight();
+  const layers = figure ? ownLayers(document, figure.id) : [];
+  const view = useView(figure?.id ?? "");
+  const planned = layers.length > 0;
+  const said = useLayers(piece.id, piece.keys.layers, planned).data?.figures.find(
+    (row) => row.id === figure?.id,
+  );
+  const plans = usePlans(piece.id, piece.keys.palette, figure?.id ?? "", planned).data;
+  const settled = useSettled(piece.keys.layers, STILL_MS);
+  const maps = useMaps(piece.id, settled, document.layers.length > 0);
+  const drawn = maps.data?.figures.find((row) => row.id === figure?.id);
+  const names = maps.data?.figures.map((row) => row.maps).filter(Boolean) ?? [];
+  const fit = useFit(figure?.id ?? "");
+  const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
+  const upto = Math.min(laidTo ?? layers.length, layers.length);
+  const picked = layers.find((layer) => layer.id === layerId) ?? layers[upto - 1];
+  const number = picked ? layers.indexOf(picked) + 1 : 0;
+  const map = drawn?.layers.find((row) => row.layer === picked?.id);
+  const tall = Math.max(
+    SHORT_CARD,
+    Math.min(TALL_CARD, (coreHeight - FOOT_OF_CORE) / Math.max(1, layers.length)),
+  );
+  const height = Math.max(coreHeight, tall * layers.length + FOOT_OF_CORE);
+  const spot = spots.find((row) => row.id === selected) ?? null;
+  const old = spots.filter((row) => row.recipe);
+  const endings = said?.endings ?? {};
+  // The picture counts all layers of the piece, the slider those of the figure.
+  const last = layers[upto - 1];
+  const every = last ? document.layers.findIndex((layer) => layer.id === last.id) + 1 : 0;
+  useEffect(() => {
+    if (!planned) setBrushing(false);
+  }, [planned]);
+  if (!figure || !picture) return null;
+  const pick = (id: string) => {
+    setLayer(id);
+    setLaid(layers.findIndex((layer) => layer.id === id) + 1);
   };
+  const lay = (next: number) => {
+    setLaid(next);
+    setLayer(layers[next - 1]?.id ?? null);
+  };
+  const change = (next: Layer[]) => take(figure.id, next);
+  const edit = (what: LayerEdit) => {
+    if (!picked) return;
+    const { id } = picked;
+    if (what === "fit") return fit.ask();
+    change(
+      {
+        harder: () => harder(layers, id, 1),
+        softer: () => harder(layers, id, -1),
+        more: () => oftener(layers, id, 1),
+        less: () => oftener(layers, id, -1),
+        lock: () => locked(layers, id, !picked.locked),
+        split: () => split(document, layers, id),
+        remove: () => without(layers, id),
+      }[what](),
+    );
+  };
+  const move = (id: string, by: number) => {
+    change(moved(layers, id, by));
+    setLayer(id);
+    setLaid(Math.min(layers.length, Math.max(1, layers.findIndex((layer) => layer.id === id) + 1 + by)));
+  };
+  const used = new Set(layers.map((layer) => layer.stick).filter((code) => !TOOLS.includes(code)));
+  const words = new Set(
+    [...used].map((code) => {
+      const medium = sticks.find((stick) => stick.code === code)?.medium;
+      return materials.data?.media.find((row) => row.id === medium)?.word ?? word;
+    }),
+  );
+  const noun = words.size === 1 ? ([...words][0] ?? word) : "stick";
   return (
-    <main className={`mix${part === "forecast" ? " is-forecast" : ""}`}>
-      <SetupBar layered={part === "layers"} />
-      {part === "layers" && figure && layers.length > 0 ? (
+    <main className="mix">
+      <MixKeys
+        onPart={setPart}
+        onValues={() => setValues(!values)}
+        onEdit={edit}
+        onMove={(by) => picked && move(picked.id, by)}
+        onAsk={() => setAsking(planned)}
+        onBrush={() => setBrushing(!brushing && planned)}
+      />
+      <header className="mix-head">
+        <SetupLine figure={figure.id} onFigure={setFigure} />
+        <Segments
+          label="What to see"
+          choices={PARTS}
+          chosen={part}
+          onChoose={(next) => {
+            if (next === "place" && !spot) setSelected(rows[0]?.id ?? null);
+            setPart(next);
+          }}
+        />
+      </header>
+      <div className="mix-left">
         <LayersPicture
           figure={figure}
-          values={asked.values}
-          onValues={(values) => ask({ values })}
+          maps={names}
+          values={values}
+          onValues={setValues}
           upto={upto}
-          onUpto={(next) => {
-            setLaid(next);
-            setLayer(layers[next - 1]?.id ?? null);
-          }}
-          picked={picked}
-          inked={inHand?.medium === "marker"}
+          count={layers.length}
+          every={every}
         >
-          <h3 className="h5">
-            {held?.stick} {inHand?.name}
-          </h3>
-        </LayersPicture>
-      ) : part === "forecast" ? (
-        <ForecastPicture asked={asked} />
-      ) : (
-        <section className="mix-picture" aria-label="Reference">
-          <PictureCanvas
-            url={pictureUrl(picture.id)}
-            alt={`Reference of ${piece.title}`}
-            width={picture.width}
-            height={picture.height}
+          <SpotsOnReference
+            view={view}
+            ratio={picture.width / picture.height}
             spots={spots}
-            figures={figures}
             selected={selected}
-            onSelect={open}
-            tool={picking ? pick : undefined}
-            byWidth={0.58}
+            brush={
+              brushing && picked
+                ? new Set(Object.keys(picked.levels).filter((id) => picked.levels[id]))
+                : null
+            }
+            onSelect={setSelected}
+            onBrushed={(under, add) => picked && change(brushed(layers, picked.id, under, add))}
           />
-          <SpotRows selected={selected} onSelect={open} />
-        </section>
-      )}
+        </LayersPicture>
+        {picked && upto > 0 && (
+          <PickedLayer
+            key={picked.id === swap ? swap : "picked"}
+            swap={picked.id === swap}
+            now={said?.expected?.by_hand ?? 0}
+            figure={figure}
+            layer={picked}
+            number={number}
+            stick={sticks.find((row) => row.code === picked.stick)}
+            sticks={sticks}
+            said={said?.layers.find((row) => row.id === picked.id)}
+            map={map && drawn?.maps ? { name: drawn.maps, doses: map.doses } : null}
+            brushing={brushing}
+            onBrush={setBrushing}
+            onEdit={edit}
+            onTake={change}
+          />
+        )}
+        {planned && upto === 0 && (
+          <p className="hint">The bare paper. Draw the edge of the core up to lay on.</p>
+        )}
+      </div>
       <section className="look-ladder" ref={ladder} aria-label="Values">
-        <ValueLadder
+        <PlanLadder
           spots={spots}
-          figures={figures}
+          endings={endings}
           reach={piece.found.reach}
           selected={selected}
-          onSelect={open}
+          onSelect={setSelected}
           height={ladderHeight}
           greys={materials.data?.value_greys ?? []}
         />
       </section>
       <div className="mix-part">
-        <Segments
-          label="What to see"
-          choices={PARTS}
-          chosen={part}
-          say={(name) => (
-            <>
-              {name} <kbd>{PARTS.indexOf(name) + 1}</kbd>
-            </>
-          )}
-          onChoose={setPart}
-        />
-        <Progress />
-        {part === "layers" && figure && (
-          <>
-            {figures.length > 1 && (
-              <Segments
-                label="Whose layers"
-                choices={figures.map((row) => row.id)}
-                chosen={figure.id}
-                say={(id) => figures.find((row) => row.id === id)?.name ?? ""}
-                onChoose={setFigure}
-              />
+        {part === "ramp" && <Figures sticks={sticks} onSelect={setSelected} />}
+        {part === "palette" && <PalettePanel sticks={sticks} />}
+        {part === "place" && spot && (
+          <PlacePanel key={spot.id} spot={spot} sticks={sticks} endings={endings} />
+        )}
+        {part === "layers" && !planned && (
+          <section className="empty-small first-plan">
+            <h2 className="h2">{figure.name} in a few layers</h2>
+            <p>
+              {document.tray
+                ? `Each ${word} is taken in hand once and laid over an area: pressed here, faded there. Caltin finds which, where, how hard and in which order.`
+                : "Choose the tray you own above, or add one first."}
+            </p>
+            {old.length > 0 && (
+              <p>
+                {counted(old.length, "spot")} {old.length === 1 ? "has a recipe" : "have recipes"} from before
+                there were layers; pick one on the ladder to read it. Planning puts the layers in their place,
+                and Undo brings them back.
+              </p>
             )}
-            <Layers
-              figure={figure}
-              sticks={sticks}
-              word={word}
-              picked={picked}
-              onPick={(id) => {
-                setLayer(id);
-                setLaid(layers.findIndex((layer) => layer.id === id) + 1);
-              }}
-            />
+            {document.tray ? (
+              <Button variant="act" className="btn-deed" disabled={busy} onClick={() => plan([], 0)}>
+                {busy ? "Planning …" : "Plan in layers"}
+              </Button>
+            ) : (
+              <Link className="btn btn-act btn-deed" to="/tray">
+                Go to the tray
+              </Link>
+            )}
+          </section>
+        )}
+        {part === "layers" && planned && (
+          <>
+            <div className="plan-head">
+              <div>
+                <h1 className="words">
+                  {counted(layers.length, "layer")}, {counted(used.size, noun)}
+                </h1>
+                {said?.words && (
+                  <p>
+                    Meant to land <b>{said.words.planned}</b>; your own hand makes it about{" "}
+                    <b>{said.words.by_hand}</b>.{" "}
+                    {(said.expected?.on_paper ?? 0) > (said.expected?.by_hand ?? 0) + TELLS && (
+                      <>
+                        Nobody has tried them on this paper: it may end <b>{said.words.on_paper}</b>.
+                      </>
+                    )}
+                  </p>
+                )}
+              </div>
+              {plans && <Curve plans={plans} chosen={layers.length} onChoose={(n) => plan([figure.id], n)} />}
+            </div>
+            {said && !busy && <StaleOffer figure={figure} said={said} plans={plans} />}
+            {(busy || fit.pending) && (
+              <p className="hint" aria-live="polite">
+                Working it out …
+              </p>
+            )}
+            {fit.problem && (
+              <p className="problem" role="alert">
+                {fit.problem}
+              </p>
+            )}
+            <div className="core-and-cards" ref={core}>
+              {said && said.holes.length > 0 && said.layers.length === layers.length ? (
+                <DrillCore
+                  holes={said.holes}
+                  cards={layers.map((_, i) => height - FOOT_OF_CORE - tall * (i + 0.5))}
+                  height={height}
+                  laid={upto}
+                  onLaid={lay}
+                  words={
+                    upto === 0
+                      ? "bare paper"
+                      : `after layer ${upto} of ${layers.length}, ${last?.stick ?? ""}`
+                  }
+                />
+              ) : (
+                <span className="drill" />
+              )}
+              <LayerCards
+                figure={figure}
+                layers={layers}
+                told={said?.layers ?? []}
+                sticks={sticks}
+                maps={drawn?.maps ?? ""}
+                picked={picked?.id ?? null}
+                laid={upto}
+                tall={tall}
+                onPick={pick}
+                onMove={move}
+              />
+            </div>
+            {drawn?.trouble && <p className="hint">{drawn.trouble}</p>}
+            <div className="mix-foot">
+              <span className="hint" aria-live="polite">
+                {maps.isFetching || settled !== piece.keys.layers ? "Drawing the maps …" : ""}
+              </span>
+              <Button variant="quiet" disabled={busy} onClick={() => setAsking(true)}>
+                what if …
+              </Button>
+              <Button variant="act" className="btn-deed" onClick={() => void go(`/pieces/${piece.id}/work`)}>
+                Take it to the easel
+              </Button>
+            </div>
           </>
         )}
-        {part === "ramp" && <Figures sticks={sticks} onSelect={open} />}
-        {part === "palette" && <PalettePanel sticks={sticks} />}
-        {part === "forecast" && <ForecastTools asked={asked} onAsk={setAsked} />}
-        {part === "recipe" &&
-          (current?.recipe ? (
-            <RecipeEditor
-              key={current.id}
-              spot={current}
-              number={spots.indexOf(current) + 1}
-              sticks={sticks}
-              picking={picking}
-              onPick={setPicking}
-            />
-          ) : current && document.layers.some((layer) => current.id in layer.levels) ? (
-            <LayeredRecipe spot={current} sticks={sticks} />
-          ) : (
-            <section className="recipe empty-small">
-              <h2 className="h5">{mixed ? "This spot has no recipe yet" : "Ready to mix"}</h2>
-              <p>
-                {document.tray
-                  ? `Caltin searches everything your ${word}s can do on this paper, in the order your method works.`
-                  : "Choose the tray you own above, or add one first."}
-              </p>
-              {document.tray ? (
-                <Button
-                  variant="act"
-                  disabled={busy}
-                  onClick={() => solve(mixed && current ? [current.id] : [])}
-                >
-                  {busy ? "Mixing…" : mixed ? "Mix this spot" : "Mix all spots"}
-                </Button>
-              ) : (
-                <Link className="btn btn-act" to="/tray">
-                  Go to the tray
-                </Link>
-              )}
-            </section>
-          ))}
+        {asking && said && (
+          <WhatIf
+            figure={figure}
+            layers={layers}
+            said={said}
+            gives={Object.fromEntries(Object.entries(endings).map(([id, ending]) => [id, ending.hex]))}
+            sticks={sticks}
+            word={noun}
+            onClose={() => setAsking(false)}
+          />
+        )}
       </div>
     </main>
   );
 }
 
-/** How far the mixing is, and a way to end it. */
-function Progress() {
-  const { stop } = useEditor();
-  const progress = useEditing((state) => state.progress);
-  if (!progress) return null;
-  return (
-    <div className="mix-progress">
-      <ProgressBar now={progress.done} max={progress.total} aria-label="Spots mixed" />
-      <span className="numbers">
-        {progress.done} of {progress.total} spots
-      </span>
-      <Button variant="quiet" size="sm" onClick={stop}>
-        Stop, keep what is done
-      </Button>
-    </div>
-  );
-}
+type KeysProps = {
+  onPart: (part: Part) => void;
+  onValues: () => void;
+  onEdit: (edit: LayerEdit) => void;
+  onMove: (by: number) => void;
+  onBrush: () => void;
+  onAsk: () => void;
+};
 
-function SpotRows({ selected, onSelect }: { selected: string | null; onSelect: (id: string) => void }) {
-  const { editSpot } = useEditor();
-  const spots = useSpots();
-  const rows = useByValue(spots);
-  return (
-    <ol className="spot-list mix-list" aria-label="All spots">
-      {rows.map((spot) => {
-        const { outcome } = spot;
-        return (
-          <li key={spot.id}>
-            <button
-              type="button"
-              className={spot.id === selected ? "is-selected" : ""}
-              onClick={() => onSelect(spot.id)}
-            >
-              <span className="numbers">{spots.indexOf(spot) + 1}</span>
-              <RoleMark role={spot.role} />
-              {outcome?.target && outcome.result ? (
-                <Pair target={outcome.target} result={outcome.result} />
-              ) : (
-                <span />
-              )}
-              <span className="spot-name">{spot.name}</span>
-              <span className="numbers" title="Distance to what is wanted">
-                {outcome?.trouble ? "?" : (outcome?.delta_e?.toFixed(1) ?? "–")}
-                {outcome?.cautions?.length ? " !" : ""}
-              </span>
-            </button>
-            {spot.recipe && (
-              <Button
-                size="sm"
-                variant={spot.locked ? "chosen" : "quiet"}
-                aria-pressed={spot.locked}
-                aria-label={`Keep the recipe of ${spot.name}`}
-                onClick={() => editSpot(spot.id, { locked: !spot.locked })}
-              >
-                keep
-              </Button>
-            )}
-          </li>
-        );
-      })}
-    </ol>
-  );
+/** The keys of this step. */
+function MixKeys({ onPart, onValues, onEdit, onMove, onBrush, onAsk }: KeysProps) {
+  const { plan } = useEditor();
+  useKeys([
+    { key: "p", does: "Plan all figures in layers", run: () => plan([], 0) },
+    ...PARTS.map((name, i) => ({ key: String(i + 1), does: `Show the ${name}`, run: () => onPart(name) })),
+    { key: "v", does: "Drawing in colour or in greys", run: onValues },
+    { key: "h", does: "Lay this layer harder", run: () => onEdit("harder") },
+    { key: "s", does: "Lay it softer", run: () => onEdit("softer") },
+    { key: "o", does: "Go over it once more", run: () => onEdit("more") },
+    { key: "i", does: "Go over it once less", run: () => onEdit("less") },
+    { key: "k", does: "Keep this layer as it is, or let it change", run: () => onEdit("lock") },
+    { key: "d", does: "Split it into light and shade", run: () => onEdit("split") },
+    { key: "Delete", does: "Take this layer away", run: () => onEdit("remove") },
+    { key: "u", does: "Lay it later", run: () => onMove(1) },
+    { key: "j", does: "Lay it earlier", run: () => onMove(-1) },
+    { key: "y", does: "What if … : the plan beside another", run: onAsk },
+    { key: "b", does: "Brush where it goes", run: onBrush },
+  ]);
+  return null;
 }

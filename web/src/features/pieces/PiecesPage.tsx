@@ -6,6 +6,7 @@ import { pictureUrl, type Schemas, server, sized } from "../../api/client";
 import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
+import { FirstPiece } from "./FirstPiece";
 
 type Row = Schemas["PieceRow"];
 const THUMBNAIL = 400;
@@ -16,29 +17,41 @@ export function PiecesPage() {
   const [leaving, setLeaving] = useState<Row | null>(null);
   useKeys([{ key: "n", does: "Start a new piece", run: () => setMaking(true) }]);
   return (
+    <>
+      {pieces.data?.length === 0 ? (
+        <FirstPiece onWithout={() => setMaking(true)} />
+      ) : (
+        <List rows={pieces.data} error={pieces.error} onNew={() => setMaking(true)} onLeave={setLeaving} />
+      )}
+      <NewPiece open={making} close={() => setMaking(false)} />
+      <DeletePiece row={leaving} close={() => setLeaving(null)} />
+    </>
+  );
+}
+
+type ListProps = {
+  rows: readonly Row[] | undefined;
+  error: Error | null;
+  onNew: () => void;
+  onLeave: (row: Row) => void;
+};
+
+function List({ rows, error, onNew, onLeave }: ListProps) {
+  return (
     <main className="page">
       <div className="page-head">
         <h1>Pieces</h1>
-        <Button variant="act" onClick={() => setMaking(true)} title="Start a new piece (n)">
+        <Button variant="act" onClick={onNew} title="Start a new piece (n)">
           New piece
         </Button>
       </div>
-      {pieces.error && (
+      {error && (
         <p className="problem" role="alert">
-          {pieces.error.message}
+          {error.message}
         </p>
       )}
-      {pieces.data?.length === 0 && (
-        <section className="empty">
-          <h2>Begin with a picture of somebody</h2>
-          <p>A piece holds one drawing: its reference, the spots you look at, the recipes, the work sheet.</p>
-          <Button variant="act" onClick={() => setMaking(true)}>
-            Start your first piece
-          </Button>
-        </section>
-      )}
       <ul className="piece-list">
-        {pieces.data?.map((row) => (
+        {rows?.map((row) => (
           <li key={row.id} className="piece-card">
             <Link to={`/pieces/${row.id}/${row.steps ? "work" : "look"}`} className="piece-open">
               <span className="piece-picture">
@@ -51,22 +64,15 @@ export function PiecesPage() {
               <span className="piece-name">{row.title}</span>
               <span>{row.figures.join(" and ")}</span>
               <span className="numbers">
-                {row.spots} spots · {row.steps ? `${row.done} of ${row.steps} steps done` : "not mixed yet"}
+                {row.spots} spots · {row.steps ? `${row.done} of ${row.steps} steps done` : "not planned yet"}
               </span>
             </Link>
-            <Button
-              variant="quiet"
-              size="sm"
-              onClick={() => setLeaving(row)}
-              aria-label={`Delete ${row.title}`}
-            >
+            <Button variant="quiet" size="sm" onClick={() => onLeave(row)} aria-label={`Delete ${row.title}`}>
               Delete
             </Button>
           </li>
         ))}
       </ul>
-      <NewPiece open={making} close={() => setMaking(false)} />
-      <DeletePiece row={leaving} close={() => setLeaving(null)} />
     </main>
   );
 }

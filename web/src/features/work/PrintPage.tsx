@@ -1,31 +1,35 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
-import { type Piece, pictureUrl, seenSpots } from "../../api/client";
-import { useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
+import { layerMapUrl, type Piece, seenSpots } from "../../api/client";
+import { useMaps, useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
+import { viewOf } from "../../document/useView";
+import { Crop } from "../../ui/Crop";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
-import { PictureCanvas } from "../../ui/PictureCanvas";
-import { RoleMark } from "../../ui/RoleMark";
+import { Strokes } from "../../ui/Strokes";
 import { pickUps } from "./jobs";
 
-/** The work sheet on paper: everything that the screen shows, to be ticked with a pencil. */
+/** The work sheet on paper: the layers with their maps, to be ticked with a pencil. */
 export function PrintPage({ piece }: { piece: Piece }) {
   const { document, picture } = piece;
   const spots = seenSpots(piece);
   const sheet = useSheet(piece.id, piece.keys.sheet);
   const materials = useMaterials();
   const { sticks, waiting } = useSticks(document.tray);
-  const list = sheet.data ? pickUps(sheet.data, spots, sticks) : [];
+  const maps = useMaps(piece.id, piece.keys.layers, document.layers.length > 0);
   const { done, notes } = piece.work;
   const own = usePapers();
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];
   const paper = papers.find((row) => row.id === document.setup.paper)?.name;
   const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
-  if (waiting || sheet.isPending || !materials.data || own.isPending)
+  if (waiting || sheet.isPending || !materials.data || own.isPending || maps.isLoading)
     return (
       <main key="wait" className="wait">
-        Sorting the steps…
+        Drawing the maps…
       </main>
     );
+  const steps = sheet.data?.steps ?? [];
+  const old = sheet.data && steps.length === 0 ? pickUps(sheet.data, spots, sticks) : [];
+  const stickOf = (code: string) => sticks.find((row) => row.code === code);
   return (
     <main className="print">
       <div className="print-tools">
@@ -39,8 +43,8 @@ export function PrintPage({ piece }: { piece: Piece }) {
       <header>
         <h1>{piece.title}</h1>
         <p>
-          {document.figures.map((figure) => figure.name).join(" and ")} · {paper} · {method} · {list.length}{" "}
-          pick-ups
+          {document.figures.map((figure) => figure.name).join(" and ")} · {paper} · {method} ·{" "}
+          {steps.length || old.length} {steps.length ? "layers" : "pick-ups"}
           {document.light && (
             <>
               {" "}
@@ -50,43 +54,75 @@ export function PrintPage({ piece }: { piece: Piece }) {
           )}
         </p>
       </header>
-      {picture && (
-        <div className="print-picture">
-          <PictureCanvas
-            still
-            url={pictureUrl(picture.id)}
-            alt="Reference with numbered spots"
-            width={picture.width}
-            height={picture.height}
-            spots={spots}
-            figures={document.figures}
-            selected={null}
-            onSelect={() => {}}
-          />
-        </div>
-      )}
-      <ol className="print-list">
-        {list.map((pickUp) => (
+      <ol className="print-layers">
+        {steps.map((step) => {
+          const stick = stickOf(step.stick);
+          const drawn = maps.data?.figures.filter((figure) =>
+            figure.layers.some((layer) => layer.layer === step.layer),
+          );
+          return (
+            <li key={step.layer}>
+              <span className="print-maps">
+                {picture &&
+                  drawn?.map((figure) => (
+                    <Crop
+                      key={figure.id}
+                      url={layerMapUrl(piece, [figure.maps], step.layer, "large")}
+                      alt={`Where layer ${step.number} goes`}
+                      view={viewOf(
+                        spots.filter((spot) => spot.figure === figure.id),
+                        picture.width / picture.height,
+                      )}
+                    />
+                  ))}
+              </span>
+              <div>
+                <h2>
+                  {step.number} <b>{step.stick}</b> {stick?.name}
+                </h2>
+                <span className="print-stroke">
+                  <Strokes hex={stick?.swatch.hex ?? "#808080"} pressure="medium" medium={stick?.medium} />
+                </span>
+                <p>
+                  {step.stroke}, {step.how}. {step.first} {step.end}
+                </p>
+                <ul>
+                  {step.parts.map((part) => (
+                    <li key={part.ticks[0]}>
+                      <span className="print-box">
+                        {part.ticks.every((tick) => done[tick] ?? done[step.layer]) ? "✓" : ""}
+                      </span>
+                      {document.figures.length > 1 ? `${part.figure}: ` : ""}
+                      {part.feature}, {part.how} <small>({part.places.join(", ")})</small>
+                    </li>
+                  ))}
+                </ul>
+                {notes[step.layer] && <p className="print-note">{notes[step.layer]}</p>}
+              </div>
+            </li>
+          );
+        })}
+        {old.map((pickUp) => (
           <li key={pickUp.jobs[0]?.pass_id}>
-            <span className="print-stick">
-              <span className="stick-dot" style={{ background: pickUp.stick?.hex }} />
-              <b className="numbers">{pickUp.code}</b> {pickUp.stick?.name}
-            </span>
-            <ul>
-              {pickUp.jobs.map((job) => (
-                <li key={job.pass_id}>
-                  <span className="print-box">
-                    {done[job.pass_id] === "done" ? "✓" : done[job.pass_id] ? "–" : ""}
-                  </span>
-                  <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
-                  {job.place.name}: {job.manner}
-                  {notes[job.pass_id] ? <em> – {notes[job.pass_id]}</em> : null}
-                </li>
-              ))}
-            </ul>
+            <div>
+              <h2>
+                <b>{pickUp.code}</b> {pickUp.stick?.name}
+              </h2>
+              <ul>
+                {pickUp.jobs.map((job) => (
+                  <li key={job.pass_id}>
+                    <span className="print-box">{done[job.pass_id] ? "✓" : ""}</span>
+                    {job.place.name}: {job.manner}
+                    {notes[job.pass_id] ? <em> – {notes[job.pass_id]}</em> : null}
+                  </li>
+                ))}
+              </ul>
+            </div>
           </li>
         ))}
       </ol>
+      {notes.piece && <p className="print-note">{notes.piece}</p>}
+      {notes["next-time"] && <p className="print-note">Next time: {notes["next-time"]}</p>}
       {sheet.data?.cautions.map((text) => (
         <p key={text}>{text}</p>
       ))}

@@ -1,255 +1,260 @@
-import { useMemo, useState } from "react";
-import { Button, Form, ProgressBar } from "react-bootstrap";
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
-import { pictureUrl } from "../../api/client";
-import { useLimits, useSheet, useSticks } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { useMaps, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
-import { CloseUp } from "../../ui/CloseUp";
 import { useKeys } from "../../ui/keys";
-import { PictureCanvas } from "../../ui/PictureCanvas";
-import { RoleMark } from "../../ui/RoleMark";
-import { Chip, StickDot } from "../../ui/Swatch";
-import { type PickUp, pickUps } from "./jobs";
+import { Easel } from "./Easel";
+import { Notes } from "./Notes";
+import { OldSheet } from "./OldSheet";
+import { useAwake } from "./useAwake";
+import { useClock } from "./useClock";
 
+export type LaidStep = Schemas["LaidStep"];
+type Done = Schemas["Work"]["done"];
+
+/** Whether all of a step is done or left out; a tick of its layer means all of it. */
+export const stateOf = (step: LaidStep, done: Done): "open" | "done" | "skipped" => {
+  const ticks = step.parts.flatMap((part) => part.ticks.map((tick) => done[tick] ?? done[step.layer]));
+  if (ticks.some((tick) => !tick)) return "open";
+  return ticks.every((tick) => tick === "skipped") ? "skipped" : "done";
+};
+
+/** The work sheet: one layer fills the screen. */
 export function WorkPage() {
   const piece = usePiece();
-  const { note } = useEditor();
-  const { document, picture } = piece;
-  const { done } = piece.work;
   const spots = useSpots();
-  const { sticks, waiting } = useSticks(document.tray);
-  const sheet = useSheet(piece.id, piece.keys.sheet);
-  const [looked, setLooked] = useState<number | null>(null);
-  const list = useMemo(() => {
-    return sheet.data ? pickUps(sheet.data, spots, sticks) : [];
-  }, [sheet.data, sticks, spots]);
-  const open = list.findIndex((pickUp) => pickUp.jobs.some((job) => !done[job.pass_id]));
-  const index = looked ?? open;
-  const now = list[index];
-  const next = list[index + 1];
-  const jobs = list.flatMap((pickUp) => pickUp.jobs);
-  const finished = jobs.filter((job) => done[job.pass_id]).length;
-
-  const mark = (ids: string[], as: "done" | "skipped" | null) => {
-    note(Object.fromEntries(ids.map((id) => [id, { state: as ?? ("" as const) }])));
-    setLooked(null);
-  };
-  const first = now?.jobs.find((job) => !done[job.pass_id]);
-  useKeys([
-    { key: "t", does: "Tick the next place", run: () => first && mark([first.pass_id], "done") },
-    { key: "k", does: "Skip the next place", run: () => first && mark([first.pass_id], "skipped") },
-    {
-      key: "ArrowRight",
-      does: "Look at the next stick",
-      run: () => setLooked(Math.min(list.length - 1, index + 1)),
-    },
-    { key: "ArrowLeft", does: "Look at the stick before", run: () => setLooked(Math.max(0, index - 1)) },
-  ]);
-
-  // All at once, so that nothing jumps while an artist reaches for it.
-  if (waiting || (sheet.isPending && document.tray))
+  const [order, setOrder] = useState("by layer");
+  const sheet = useSheet(piece.id, piece.keys.sheet, order);
+  const { waiting } = useSticks(piece.document.tray);
+  if (waiting || (sheet.isPending && piece.document.tray))
     return (
       <main key="wait" className="wait">
         Sorting the steps…
       </main>
     );
-  if (jobs.length === 0) {
-    return (
-      <main className="page">
-        <section className="empty">
-          <h2>Nothing to lay down yet</h2>
-          <p>
-            {sheet.error
-              ? sheet.error.message
-              : "Once the spots are mixed, every step waits here in working order."}
-          </p>
-          <Link className="btn btn-act" to={`/pieces/${piece.id}/mix`}>
-            Go and mix
-          </Link>
-        </section>
-      </main>
-    );
-  }
-  const near = first ?? now?.jobs[0];
-  const marked = new Set(now?.jobs.map((job) => job.spot) ?? []);
+  if (sheet.data && sheet.data.steps.length > 0)
+    return <Steps sheet={sheet.data} order={order} onOrder={setOrder} />;
+  if (sheet.data && spots.some((spot) => spot.recipe)) return <OldSheet sheet={sheet.data} />;
   return (
-    <main className="work">
-      <section className="work-picture" aria-label="Where">
-        {picture && (
-          <PictureCanvas
-            url={pictureUrl(picture.id)}
-            alt={`Reference of ${piece.title}`}
-            width={picture.width}
-            height={picture.height}
-            spots={spots}
-            figures={document.figures}
-            selected={null}
-            marked={now ? marked : undefined}
-            onSelect={() => {}}
-            byWidth={0.55}
-          />
-        )}
-        {picture && near && <CloseUp picture={picture.id} spot={near.place} />}
-        {sheet.data?.cautions.map((text) => (
-          <p key={text} className="caution">
-            {text}
-          </p>
-        ))}
+    <main className="page">
+      <section className="empty">
+        <h2>Nothing to lay down yet</h2>
+        <p>
+          {sheet.error
+            ? sheet.error.message
+            : "Once the face is planned in layers, each of them waits here in working order."}
+        </p>
+        <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/mix`}>
+          Go and plan
+        </Link>
       </section>
-      <section className="work-now" aria-label="Now">
-        {now ? (
-          <Now pickUp={now} isNow={index === open} mark={mark} />
-        ) : (
-          <div className="empty-small">
-            <h2>All laid down</h2>
-            <p>Step back, look at the darks once more, then the few sharp highlights.</p>
-          </div>
-        )}
-        {next && (
-          <button type="button" className="next" onClick={() => setLooked(index + 1)}>
-            <span className="eyebrow">Then</span>
-            <StickDot hex={next.stick?.hex ?? "transparent"} />
-            <span>
-              <b className="numbers">{next.code}</b> {next.stick?.name}
-            </span>
-            <span className="hint">{next.jobs.map((job) => job.place.name).join(", ")}</span>
-          </button>
-        )}
-      </section>
-      <aside className="work-list" aria-label="All steps">
-        <div className="work-head">
-          <ProgressBar now={finished} max={jobs.length} aria-label="Steps done" />
-          <span className="numbers">
-            {finished} of {jobs.length} steps, {list.length} pick-ups
-            {sheet.data && sheet.data.fewest === list.length ? " (no order needs fewer)" : ""}
-          </span>
-          <Link to={`/pieces/${piece.id}/print`} className="btn btn-quiet btn-sm">
-            Print
-          </Link>
-        </div>
-        <ol>
-          {list.map((pickUp, i) => {
-            const left = pickUp.jobs.filter((job) => !done[job.pass_id]).length;
-            return (
-              <li key={pickUp.jobs[0]?.pass_id ?? i}>
-                <button
-                  type="button"
-                  className={`${i === index ? "is-selected" : ""}${left === 0 ? " is-done" : ""}`}
-                  aria-current={i === index ? "step" : undefined}
-                  onClick={() => setLooked(i)}
-                >
-                  <span className="numbers">{left === 0 ? "✓" : i + 1}</span>
-                  <StickDot hex={pickUp.stick?.hex ?? "transparent"} />
-                  <span>
-                    <b className="numbers">{pickUp.code}</b> {pickUp.stick?.name}
-                  </span>
-                  <span className="numbers">{pickUp.jobs.length}</span>
-                </button>
-              </li>
-            );
-          })}
-        </ol>
-      </aside>
     </main>
   );
 }
 
-type NowProps = {
-  pickUp: PickUp;
-  isNow: boolean;
-  mark: (ids: string[], as: "done" | "skipped" | null) => void;
-};
+type StepsProps = { sheet: Schemas["Sheet"]; order: string; onOrder: (order: string) => void };
 
-function Now({ pickUp, isNow, mark }: NowProps) {
-  const piece = usePiece();
-  const { done } = piece.work;
-  const { stick, code, jobs } = pickUp;
-  const open = jobs.filter((job) => !done[job.pass_id]);
-  return (
-    <>
-      <header className="now-head">
-        {stick && <Chip swatch={stick.swatch} tall />}
-        <div>
-          <span className="eyebrow">{isNow ? "Now pick up" : "Looking at"}</span>
-          <h2>
-            <span className="numbers">{code}</span> {stick?.name ?? "not in this tray"}
-          </h2>
-          <span className="hint">{stick?.swatch.words}</span>
-        </div>
-        <Button
-          variant="act"
-          disabled={open.length === 0}
-          onClick={() =>
-            mark(
-              open.map((job) => job.pass_id),
-              "done",
-            )
-          }
-        >
-          Tick all {open.length || ""}
-        </Button>
-      </header>
-      <ul className="jobs">
-        {jobs.map((job) => {
-          const state = done[job.pass_id];
-          const after = job.place.outcome?.steps[job.index]?.after;
-          return (
-            <li key={job.pass_id} className={state ? `is-${state}` : ""}>
-              <Form.Check
-                type="checkbox"
-                id={`tick-${job.pass_id}`}
-                aria-label={`${job.place.name}: done`}
-                checked={state === "done"}
-                onChange={(event) => mark([job.pass_id], event.target.checked ? "done" : null)}
-              />
-              <label htmlFor={`tick-${job.pass_id}`}>
-                <b>
-                  <span className="numbers">{job.number}</span> <RoleMark role={job.place.role} />{" "}
-                  {job.place.name}
-                </b>
-                <span>{job.manner}</span>
-              </label>
-              {after && <Chip swatch={after} label="then" />}
-              <Button
-                variant="quiet"
-                size="sm"
-                aria-pressed={state === "skipped"}
-                onClick={() => mark([job.pass_id], state === "skipped" ? null : "skipped")}
-              >
-                {state === "skipped" ? "skipped" : "skip"}
-              </Button>
-              <Note passId={job.pass_id} name={job.place.name} />
-            </li>
-          );
-        })}
-      </ul>
-    </>
-  );
-}
-
-function Note({ passId, name }: { passId: string; name: string }) {
+function Steps({ sheet, order, onOrder }: StepsProps) {
+  useAwake();
   const piece = usePiece();
   const { note } = useEditor();
-  const limits = useLimits();
-  const held = piece.work.notes[passId] ?? "";
-  const [text, setText] = useState<string | null>(null);
-  const finish = () => {
-    if (text !== null && text !== held) {
-      note({ [passId]: { note: text } });
-    }
-    setText(null);
+  const { document } = piece;
+  const { done } = piece.work;
+  const { sticks } = useSticks(document.tray);
+  const maps = useMaps(piece.id, piece.keys.layers, true).data;
+  const clock = useClock();
+  const [looked, setLooked] = useState<number | null>(null);
+  const [open, setOpen] = useState<"notes" | "steps" | null>(null);
+  const [large, setLarge] = useState(false);
+  const { steps } = sheet;
+  const first = steps.findIndex((step) => stateOf(step, done) === "open");
+  // What was skipped is returned to at the end.
+  const skipped = steps.findIndex((step) => stateOf(step, done) === "skipped");
+  const at = looked ?? (first >= 0 ? first : -1);
+  const step = steps[Math.min(at, steps.length - 1)];
+  const next = steps.find((row, i) => i > at && stateOf(row, done) === "open");
+  const mark = (row: LaidStep, ticks: string[], as: "done" | "skipped" | "") => {
+    const changes: Record<string, { state: typeof as }> = Object.fromEntries(
+      ticks.map((tick) => [tick, { state: as }]),
+    );
+    // The layer itself counts as done once nothing of it is left in any order of work.
+    const its = steps
+      .filter((held) => held.layer === row.layer)
+      .flatMap((held) => held.parts.flatMap((p) => p.ticks));
+    const after = its.map((tick) => (tick in changes ? as : (done[tick] ?? done[row.layer] ?? "")));
+    if (done[row.layer] && as === "") for (const tick of its) changes[tick] ??= { state: "done" };
+    changes[row.layer] = { state: after.every(Boolean) ? (after.includes("done") ? "done" : "skipped") : "" };
+    note(changes);
+    if (as && after.every(Boolean)) setLooked(null);
   };
+  const all = (row: LaidStep) => row.parts.flatMap((part) => part.ticks);
+  const left = (row: LaidStep) => all(row).filter((tick) => !(done[tick] ?? done[row.layer]));
+  const part = step?.parts.find((row) => row.ticks.some((tick) => !(done[tick] ?? done[step.layer])));
+  useKeys([
+    { key: "t", does: "Tick the next part", run: () => step && part && mark(step, part.ticks, "done") },
+    { key: "Enter", does: "All of this layer is laid", run: () => step && mark(step, left(step), "done") },
+    { key: "k", does: "Skip this layer", run: () => step && mark(step, left(step), "skipped") },
+    { key: "n", does: "Write a note", run: () => setOpen("notes") },
+    { key: "z", does: "Larger type, or smaller", run: () => setLarge(!large) },
+    {
+      key: "ArrowRight",
+      does: "Look at the next layer",
+      run: () => setLooked(Math.min(steps.length - 1, at + 1)),
+    },
+    { key: "ArrowLeft", does: "Look at the layer before", run: () => setLooked(Math.max(0, at - 1)) },
+  ]);
+  const figure =
+    document.figures.find((row) => row.name === (part ?? step?.parts[0])?.figure) ?? document.figures[0];
+  const doneLayers = steps.filter((row) => stateOf(row, done) === "done").length;
   return (
-    <Form.Control
-      size="sm"
-      className="note"
-      aria-label={`Note on ${name}`}
-      placeholder="note"
-      maxLength={limits.note}
-      value={text ?? held}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={finish}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-    />
+    <main className={large ? "work is-large" : "work"}>
+      <div className="work-tools">
+        <Form.Select
+          size="sm"
+          aria-label="Order of work"
+          value={order}
+          onChange={(event) => {
+            setLooked(null);
+            onOrder(event.target.value);
+          }}
+        >
+          {sheet.orders.map((row) => (
+            <option key={row}>{row}</option>
+          ))}
+        </Form.Select>
+        <span className="hint numbers">
+          {doneLayers} of {steps.length} laid
+        </span>
+        <span className="numbers">
+          {clock.words}, {clock.running ? "running" : "paused"}
+        </span>
+        <Button variant="quiet" size="sm" onClick={clock.toggle}>
+          {clock.running ? "pause" : "go on"}
+        </Button>
+        <Button variant="quiet" size="sm" aria-pressed={large} onClick={() => setLarge(!large)}>
+          {large ? "smaller" : "larger"}
+        </Button>
+        <Link to={`/pieces/${piece.id}/print`} className="btn btn-quiet btn-sm">
+          print
+        </Link>
+      </div>
+      {step && figure ? (
+        <Easel
+          key={`${step.layer} ${step.parts[0]?.ticks[0]}`}
+          step={step}
+          number={at + 1}
+          count={steps.length}
+          figure={figure}
+          sticks={sticks}
+          maps={maps}
+          isNow={at === first}
+          onTick={(ticks, as) => mark(step, ticks, as)}
+        />
+      ) : (
+        <section className="easel-end">
+          <h1>All laid down</h1>
+          <p>
+            {skipped >= 0
+              ? "Some layers were skipped: go back to them, or leave them out."
+              : "Step back, look at the darks once more, then the few sharp highlights."}
+          </p>
+          {skipped >= 0 && (
+            <Button variant="act" onClick={() => setLooked(skipped)}>
+              Return to what was skipped
+            </Button>
+          )}
+        </section>
+      )}
+      <footer className="work-foot">
+        <button
+          type="button"
+          className="next-stick"
+          disabled={!next}
+          onClick={() => next && setLooked(steps.indexOf(next))}
+        >
+          <span className="hint">
+            {step ? `Layer ${at + 1} of ${steps.length}.` : ""} {next ? "Then" : "Nothing after it."}
+          </span>
+          {next && (
+            <span>
+              <b>{next.stick}</b> {sticks.find((row) => row.code === next.stick)?.name}
+            </span>
+          )}
+        </button>
+        <Button variant="quiet" onClick={() => setOpen("steps")}>
+          all layers
+        </Button>
+        {step && (
+          <>
+            <Link className="btn btn-quiet" to={`/pieces/${piece.id}/mix?swap=${step.layer}`}>
+              swap
+            </Link>
+            <Button
+              variant="quiet"
+              onClick={() => mark(step, left(step), "skipped")}
+              disabled={left(step).length === 0}
+            >
+              skip
+            </Button>
+            <Button variant="quiet" onClick={() => setOpen("notes")}>
+              note
+            </Button>
+            {left(step).length > 0 ? (
+              <Button variant="act" className="btn-laid" onClick={() => mark(step, left(step), "done")}>
+                Laid
+              </Button>
+            ) : (
+              <Button variant="act" className="btn-laid" onClick={() => mark(step, all(step), "")}>
+                Not yet
+              </Button>
+            )}
+          </>
+        )}
+      </footer>
+      {open === "notes" && step && (
+        <Notes layer={step.layer} stick={step.stick} onClose={() => setOpen(null)} />
+      )}
+      {open === "steps" && (
+        <section
+          className="over-screen"
+          aria-label="All layers"
+          onKeyDown={(event) => event.key === "Escape" && setOpen(null)}
+        >
+          <header>
+            <h3 className="h4">All layers, {order}</h3>
+            <Button variant="quiet" size="sm" autoFocus onClick={() => setOpen(null)}>
+              back to the easel
+            </Button>
+          </header>
+          <ol className="all-steps">
+            {steps.map((row, i) => {
+              const state = stateOf(row, done);
+              return (
+                <li key={`${row.layer} ${row.parts[0]?.ticks[0]}`}>
+                  <button
+                    type="button"
+                    aria-current={i === at ? "step" : undefined}
+                    onClick={() => {
+                      setLooked(i);
+                      setOpen(null);
+                    }}
+                  >
+                    <span className="numbers">
+                      {state === "done" ? "✓" : state === "skipped" ? "–" : i + 1}
+                    </span>
+                    <span>
+                      <b>{row.stick}</b> {sticks.find((stick) => stick.code === row.stick)?.name}
+                    </span>
+                    <span className="hint">{row.parts.map((p) => p.feature).join(", ")}</span>
+                  </button>
+                </li>
+              );
+            })}
+          </ol>
+        </section>
+      )}
+    </main>
   );
 }

@@ -1,21 +1,19 @@
 import { type ReactNode, useId } from "react";
-import { Button, Form } from "react-bootstrap";
+import { Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { useMaterials, usePapers, useTrays } from "../../api/queries";
-import { useEditing, useEditor, usePiece } from "../../document/useEditor";
-import { useChanged } from "./useChanged";
+import { useEditor, usePiece } from "../../document/useEditor";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
-const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
+export const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
-/** Tray, medium, paper, method, how many sticks, what about black. layered: whether the layers are looked at. */
-export function SetupBar({ layered }: { layered: boolean }) {
+/** Tray, medium, paper, method, how many sticks, what about black: what each does to the plan is offered beside it. */
+export function SetupSheet({ onClose }: { onClose: () => void }) {
   const piece = usePiece();
-  const { edit, solve, plan } = useEditor();
-  const busy = useEditing((state) => state.busy);
+  const { edit } = useEditor();
   const materials = useMaterials();
   const trays = useTrays();
-  const { setup, tray, spots } = piece.document;
+  const { setup, tray } = piece.document;
   const set = (part: Partial<Schemas["Setup"]>) =>
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
   const media = materials.data?.media ?? [];
@@ -39,18 +37,18 @@ export function SetupBar({ layered }: { layered: boolean }) {
         under: "",
       });
   };
-  const mixed = spots.some((spot) => spot.recipe);
-  const changed = useChanged();
   const work = (id: string) => {
     const next = methods.find((row) => row.id === id);
     const fits = next?.finishes.some((row) => row.id === setup.finish);
     set({ method: id, reserve: next?.reserve ?? false, finish: fits ? setup.finish : "layer" });
-    if (!mixed) return;
-    changed.watch();
-    solve([]);
   };
   return (
-    <section className="setup" aria-label="How you work">
+    <div
+      className="setup"
+      role="group"
+      aria-label="Change how you work"
+      onKeyDown={(event) => event.key === "Escape" && onClose()}
+    >
       <Choice label="Tray">
         {(id) => (
           <Form.Select
@@ -166,36 +164,8 @@ export function SetupBar({ layered }: { layered: boolean }) {
           </Form.Select>
         )}
       </Choice>
-      <Button
-        variant="act"
-        disabled={busy || !tray || spots.length === 0}
-        onClick={() => {
-          if (layered) {
-            plan([], 0);
-            return;
-          }
-          if (mixed) changed.watch();
-          solve([]);
-        }}
-        title={layered ? "p" : "x"}
-      >
-        {layered
-          ? busy
-            ? "Planning…"
-            : piece.document.layers.length > 0
-              ? "Plan all anew"
-              : "Plan all in layers"
-          : busy
-            ? "Mixing…"
-            : mixed
-              ? "Mix all anew"
-              : "Mix all spots"}
-      </Button>
-      <p className="setup-note">
-        {method?.explanation}
-        <b aria-live="polite">{changed.said && ` ${changed.said}`}</b>
-      </p>
-    </section>
+      <p className="setup-note">{method?.explanation}</p>
+    </div>
   );
 }
 

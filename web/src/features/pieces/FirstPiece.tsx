@@ -1,0 +1,138 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Button } from "react-bootstrap";
+import { useNavigate } from "react-router";
+import { type Materials, server } from "../../api/client";
+import { problemOf } from "../../api/mutations";
+import { useMaterials, useTrays } from "../../api/queries";
+import { PictureInput } from "../../ui/PictureInput";
+import { Segments } from "../../ui/Segments";
+import { Strokes } from "../../ui/Strokes";
+
+const ENOUGH = 24;
+const EXAMPLE = "#b8573f";
+
+/** The range to begin with in a medium: the smallest that holds enough. */
+function rangeFor(materials: Materials, medium: string) {
+  const fitting = materials.ranges.filter((row) => row.medium === medium).sort((a, b) => a.size - b.size);
+  return fitting.find((row) => row.size >= ENOUGH) ?? fitting.at(-1);
+}
+
+type Props = { onWithout: () => void };
+
+/** The empty table: who is drawn, and with what; a picture and a medium are all that a plan needs. */
+export function FirstPiece({ onWithout }: Props) {
+  const materials = useMaterials().data;
+  const trays = useTrays().data;
+  const [medium, setMedium] = useState("pencil");
+  const [over, setOver] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const beginning = useMutation({
+    mutationFn: async (chosen: File) => {
+      const picture = await server.addPicture(chosen);
+      const range = materials && trays?.length === 0 ? rangeFor(materials, medium) : undefined;
+      if (range) await server.addTray({ name: range.name, range: range.id });
+      const title = chosen.name.replace(/\.[^.]*$/, "").trim() || "First piece";
+      const piece = await server.addPiece(title.slice(0, 100), crypto.randomUUID());
+      const held = materials?.media.find((row) => row.id === medium);
+      const setup =
+        held && medium !== piece.document.setup.medium
+          ? {
+              "setup/medium": medium,
+              "setup/method": held.usual_method,
+              "setup/paper": held.usual_paper,
+            }
+          : {};
+      await server.editing.change(piece.id, {
+        version: piece.version,
+        key: crypto.randomUUID(),
+        known: "",
+        changes: { picture: picture.id, ...setup },
+      });
+      return piece.id;
+    },
+    onSuccess: async (id) => {
+      await queries.invalidateQueries({ queryKey: ["pieces"] });
+      await queries.invalidateQueries({ queryKey: ["trays"] });
+      void go(`/pieces/${id}/look?first=1`);
+    },
+  });
+  const take = (chosen: File | undefined) => {
+    if (chosen && !beginning.isPending) beginning.mutate(chosen);
+  };
+  const problem = problemOf(beginning.error, "Choose another, nothing else is changed.");
+  const media = materials?.media.filter((row) => !row.finishing) ?? [];
+  return (
+    <main
+      className="page first"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        take(event.dataTransfer.files[0]);
+      }}
+      onPaste={(event) => take(event.clipboardData.files[0])}
+    >
+      <header>
+        <h1>Who will you draw?</h1>
+        <p>
+          You bring the face and your own sticks. You get the layers: which stick, where, how hard, and how it
+          will look.
+        </p>
+      </header>
+      <section className={over ? "first-picture is-over" : "first-picture"} aria-label="From a picture">
+        <h2>From a picture</h2>
+        <p>
+          Drop it anywhere on this page, paste it, or choose it. It stays on this machine; nobody else sees
+          it.
+        </p>
+        <PictureInput input={file} onChoose={take} />
+        <Button
+          variant="act"
+          className="btn-deed"
+          disabled={beginning.isPending || !materials || !trays}
+          onClick={() => file.current?.click()}
+        >
+          {beginning.isPending ? "Reading the picture …" : "Choose a picture"}
+        </Button>
+        {problem && (
+          <p className="problem" role="alert">
+            {problem}
+          </p>
+        )}
+        <Button variant="quiet" size="sm" onClick={onWithout}>
+          or start with a title alone
+        </Button>
+      </section>
+      <section className="first-media" aria-label="What you draw with">
+        <h2>What do you draw with?</h2>
+        <Segments
+          large
+          label="What do you draw with?"
+          choices={media.map((row) => row.id)}
+          chosen={medium}
+          onChoose={setMedium}
+          say={(id) => (
+            <>
+              <Strokes hex={EXAMPLE} pressure="heavy" medium={id} />
+              {media.find((row) => row.id === id)?.name}
+            </>
+          )}
+        />
+        <p className="hint">
+          {trays?.length
+            ? "Your own tray is used."
+            : `To begin with you have a common range of them (${
+                (materials && rangeFor(materials, medium)?.size) ?? ENOUGH
+              }); what you really own is put in under Tray.`}
+        </p>
+      </section>
+    </main>
+  );
+}

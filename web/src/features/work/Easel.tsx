@@ -1,0 +1,151 @@
+import { Form } from "react-bootstrap";
+import { type Figure, layeredUrl, layerMapUrl, type Stick } from "../../api/client";
+import type { useMaps } from "../../api/queries";
+import { inWords, TOOLS } from "../../document/layers";
+import { usePiece } from "../../document/useEditor";
+import { useView } from "../../document/useView";
+import { Crop } from "../../ui/Crop";
+import { Strokes } from "../../ui/Strokes";
+import { Weight } from "../../ui/Weight";
+import { EaselMap } from "./EaselMap";
+import { StrokeDrawing } from "./StrokeDrawing";
+import type { LaidStep } from "./WorkPage";
+
+const TOOL_NAMES: Record<string, string> = { stump: "paper stump", putty: "kneaded putty", blade: "blade" };
+
+type Props = {
+  step: LaidStep;
+  number: number;
+  count: number;
+  /** Whose part of the layer is shown. */
+  figure: Figure;
+  sticks: Stick[];
+  maps: ReturnType<typeof useMaps>["data"];
+  isNow: boolean;
+  onTick: (ticks: string[], as: "done" | "") => void;
+};
+
+/** One layer in hand: which stick, the stroke, where and how hard, now and after it, and its parts to tick. */
+export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick }: Props) {
+  const piece = usePiece();
+  const { done } = piece.work;
+  const stick = sticks.find((row) => row.code === step.stick);
+  const view = useView(figure.id);
+  const drawn = maps?.figures.find((row) => row.id === figure.id);
+  const doses = drawn?.layers.find((row) => row.layer === step.layer)?.doses ?? [];
+  const names = maps?.figures.map((row) => row.maps).filter(Boolean) ?? [];
+  const inked = stick?.medium === "marker";
+  const place = sticks.findIndex((row) => row.code === step.stick);
+  const several = piece.document.figures.length > 1;
+  const pressure = piece.document.layers.find((layer) => layer.id === step.layer);
+  const hardest = Object.values(pressure?.levels ?? {}).some((level) => level?.pressure === "heavy")
+    ? "heavy"
+    : "medium";
+  return (
+    <>
+      <section className="easel-where" aria-label="Where">
+        {drawn?.maps ? (
+          <EaselMap
+            url={layerMapUrl(piece, [drawn.maps], step.layer, "large")}
+            alt={`Where layer ${step.number} goes on ${figure.name}`}
+            view={view}
+            light={piece.document.light?.from_deg ?? null}
+          />
+        ) : (
+          <span className="layers-wait hint">{drawn?.trouble || "Drawing the map …"}</span>
+        )}
+        <ol className="layer-doses" aria-label="How hard, from fine to heavy lines">
+          {doses.map((dose, i) => (
+            <li key={`${dose.pressure}${dose.repeats}${dose.flicked}`}>
+              <Weight part={(i + 1) / doses.length} />
+              {inWords(dose, step.technique, inked)}
+            </li>
+          ))}
+        </ol>
+      </section>
+      <section className="easel-stick" aria-label="Now">
+        <div className="stick-head">
+          {!TOOLS.includes(step.stick) && (
+            <Strokes hex={stick?.swatch.hex ?? "#808080"} pressure={hardest} medium={stick?.medium} />
+          )}
+          <div>
+            <span className="hint">
+              {isNow ? "Now pick up" : "Looking at"} · layer {number} of {count}
+            </span>
+            <h1>
+              {!TOOLS.includes(step.stick) && <b className="stick-code">{step.stick}</b>}{" "}
+              {stick?.name ?? TOOL_NAMES[step.stick] ?? "not in this tray"}
+            </h1>
+            <span className="hint">
+              {stick?.swatch.words}
+              {place >= 0 && `, number ${place + 1} of ${sticks.length} in your tray`}
+            </span>
+          </div>
+        </div>
+        <div className="stroke-words">
+          <StrokeDrawing kind={step.kind} />
+          <div>
+            <h2>
+              {step.stroke}, {step.how}
+            </h2>
+            <p>
+              {step.first && <b>{step.first} </b>}
+              {step.end}
+            </p>
+          </div>
+        </div>
+        {step.caution && <p className="caution">{step.caution}</p>}
+      </section>
+      {names.length > 0 && (
+        <section className="now-after" aria-label="What it looks like">
+          <figure>
+            <Crop
+              url={layeredUrl(piece, names, step.number - 1, 480, false)}
+              alt="As it looks now"
+              view={view}
+            />
+            <figcaption>as it looks now</figcaption>
+          </figure>
+          <figure>
+            <Crop
+              url={layeredUrl(piece, names, step.number, 480, false)}
+              alt="After this layer"
+              view={view}
+            />
+            <figcaption>
+              <b>after this layer</b>
+            </figcaption>
+          </figure>
+        </section>
+      )}
+      <ul className="ticks" aria-label="Parts of this layer">
+        {step.parts.map((part) => {
+          const states = part.ticks.map((tick) => done[tick] ?? done[step.layer]);
+          const ticked = states.every(Boolean);
+          return (
+            <li key={part.ticks[0]}>
+              <Form.Check
+                type="checkbox"
+                id={`tick-${part.ticks[0]}`}
+                checked={ticked}
+                onChange={(event) => onTick([...part.ticks], event.target.checked ? "done" : "")}
+                label={
+                  <>
+                    <span className="words">
+                      {several ? `${part.figure}: ` : ""}
+                      {part.feature}
+                      {ticked && states.every((state) => state === "skipped") && " (skipped)"}
+                    </span>{" "}
+                    <span className="hint" title={part.places.join(", ")}>
+                      {part.how}
+                    </span>
+                  </>
+                }
+              />
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}

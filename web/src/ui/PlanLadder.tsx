@@ -1,0 +1,208 @@
+import { type KeyboardEvent, type PointerEvent, useId, useRef } from "react";
+import type { Role, Schemas, SeenSpot } from "../api/client";
+
+type Props = {
+  /** Of one figure. */
+  spots: SeenSpot[];
+  endings: Record<string, Schemas["Ending"]>;
+  reach: { darkest: number; lightest: number } | null;
+  selected: string | null;
+  onSelect: (id: string) => void;
+  height: number;
+  /** The grey of each whole value from 0 to 10. */
+  greys: string[];
+};
+
+const [HEAD, BELOW] = [24, 10];
+const [WIDTH, RAIL, PAIR, CHIP] = [188, 150, 86, 18];
+const ROW = 24;
+const LEAST_ROW = 19;
+const LONGEST = 13;
+const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
+
+type Held = { key: string; spot: SeenSpot; words: string; folded: number };
+
+const wanted = (spot: SeenSpot) => spot.reading?.swatch.value ?? 0;
+
+/** The spots from light to dark; where they are too many, those of one role are one row until one of it is picked. */
+function rowsOf(spots: SeenSpot[], most: number, selected: string | null): Held[] {
+  const sorted = spots.filter((spot) => spot.reading).sort((a, b) => wanted(b) - wanted(a));
+  const single = (spot: SeenSpot): Held => ({ key: spot.id, spot, words: spot.name, folded: 0 });
+  if (sorted.length <= most) return sorted.map(single);
+  const open = sorted.find((spot) => spot.id === selected)?.role;
+  const seen = new Set<Role>();
+  const folded = sorted.flatMap((spot) => {
+    if (spot.role === open) return [single(spot)];
+    if (seen.has(spot.role)) return [];
+    seen.add(spot.role);
+    const its = sorted.filter((held) => held.role === spot.role);
+    const middle = its[Math.floor(its.length / 2)] ?? spot;
+    return [{ key: spot.role, spot: middle, words: `${spot.role} (${its.length})`, folded: its.length }];
+  });
+  const at = Math.max(0, folded.findIndex((row) => row.spot.id === selected) - Math.floor(most / 2));
+  return folded.length <= most ? folded : folded.slice(Math.min(at, folded.length - most)).slice(0, most);
+}
+
+/** Rows keep their order and a distance, as near to their own height as that allows. */
+function spread(heights: number[], gap: number, low: number, high: number): number[] {
+  const placed = [...heights];
+  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + gap);
+  let ceiling = high;
+  for (let i = placed.length - 1; i >= 0; i--) {
+    placed[i] = Math.max(low + i * gap, Math.min(placed[i] ?? 0, ceiling));
+    ceiling = (placed[i] ?? 0) - gap;
+  }
+  return placed;
+}
+
+const short = (words: string) =>
+  words.length > LONGEST ? `${words.slice(0, LONGEST - 1).trimEnd()}…` : words;
+
+/**
+ * The value ladder of a planned figure: wanted and planned edge to edge, the rail with the value planned, a veil over
+ * what hands and untried sticks may make of it, and the reach of paper and tray. One stop of the Tab key.
+ */
+export function PlanLadder({ spots, endings, reach, selected, onSelect, height, greys }: Props) {
+  const ref = useRef<HTMLDivElement>(null);
+  const rail = useId();
+  const bottom = height - BELOW;
+  const y = (value: number) => bottom - (Math.min(10, Math.max(0, value)) / 10) * (bottom - HEAD);
+  const most = Math.floor((bottom - HEAD) / LEAST_ROW);
+  const rows = rowsOf(spots, most, selected);
+  const gap = Math.min(ROW, (bottom - HEAD) / Math.max(1, rows.length));
+  const heights = spread(
+    rows.map((row) => y(wanted(row.spot))),
+    gap,
+    HEAD + 8,
+    bottom - 8,
+  );
+  const both = rows.some(({ spot }) => spot.id in endings || spot.outcome?.result);
+  const [start, end] = [heights[0] ?? HEAD, heights.at(-1) ?? HEAD];
+  const index = rows.findIndex((row) => row.spot.id === selected);
+  const keys = (event: KeyboardEvent) => {
+    const to = { ArrowUp: index - 1, ArrowDown: index + 1, Home: 0, End: rows.length - 1 }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    const row = rows[Math.min(rows.length - 1, Math.max(0, to))];
+    if (row) onSelect(row.spot.id);
+  };
+  const touch = (event: PointerEvent) => {
+    const box = ref.current?.getBoundingClientRect();
+    if (!box) return;
+    const at = event.clientY - box.top;
+    const near = heights.reduce(
+      (held, row, i) => (Math.abs(row - at) < Math.abs((heights[held] ?? 0) - at) ? i : held),
+      0,
+    );
+    const row = rows[near];
+    if (row) onSelect(row.spot.id);
+  };
+  return (
+    <div
+      ref={ref}
+      className="plan-ladder"
+      role="listbox"
+      tabIndex={0}
+      aria-label="Value ladder: wanted and planned"
+      aria-activedescendant={index >= 0 ? `${rail}-${rows[index]?.key}` : undefined}
+      onKeyDown={keys}
+      onPointerUp={touch}
+    >
+      <svg width={WIDTH} height={height} role="presentation">
+        <defs>
+          <linearGradient id={rail} x1="0" y1="1" x2="0" y2="0">
+            {greys.map((grey, value) => (
+              <stop key={grey} offset={value / 10} stopColor={grey} />
+            ))}
+          </linearGradient>
+        </defs>
+        <text x={PAIR} y={12}>
+          {both ? "want·plan" : "want"}
+        </text>
+        {rows.length > 0 && (
+          <rect
+            x={PAIR - 5}
+            y={start - 14}
+            width={(both ? 2 : 1) * CHIP + 10}
+            height={end - start + 28}
+            rx={2}
+            className="mount"
+          />
+        )}
+        <rect x={RAIL} y={HEAD} width={14} height={bottom - HEAD} fill={`url(#${rail})`} />
+        {RUNGS.map((value) => (
+          <text key={value} x={RAIL + 19} y={y(value) + 4} className={value % 5 ? "" : "is-main"}>
+            {value}
+          </text>
+        ))}
+        {reach && (
+          <path d={`M${RAIL - 4} ${y(reach.lightest)}h-5V${y(reach.darkest)}h5`} className="plan-reach">
+            <title>
+              Paper and tray reach from {reach.darkest.toFixed(1)} to {reach.lightest.toFixed(1)}
+            </title>
+          </path>
+        )}
+        {rows.map((row, i) => {
+          const { spot } = row;
+          const at = heights[i] ?? 0;
+          const ending = endings[spot.id];
+          const planned = ending?.hex ?? spot.outcome?.result?.hex;
+          const chosen = spot.id === selected;
+          const said = [
+            row.words,
+            `wanted ${wanted(spot).toFixed(1)}`,
+            ending &&
+              `planned ${ending.value.toFixed(1)}, on paper ${ending.low.toFixed(1)} to ${ending.high.toFixed(1)}`,
+            spot.beyond,
+          ];
+          return (
+            <g
+              key={row.key}
+              id={`${rail}-${row.key}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={chosen}
+              aria-label={said.filter(Boolean).join(", ")}
+              className={chosen ? "plan-row is-selected" : "plan-row"}
+            >
+              <title>{said.filter(Boolean).join(", ")}</title>
+              <path
+                d={`M${PAIR + (both ? 2 : 1) * CHIP} ${at}L${RAIL - 1} ${y(wanted(spot))}`}
+                className="plan-line"
+              />
+              <text x={PAIR - 10} y={at + 4.5} textAnchor="end" className="plan-name">
+                {spot.beyond ? "! " : ""}
+                {short(row.words)}
+              </text>
+              <rect
+                x={PAIR}
+                y={at - gap / 2 + 2.5}
+                width={CHIP}
+                height={gap - 5}
+                fill={spot.reading?.swatch.hex}
+              />
+              {planned && (
+                <rect x={PAIR + CHIP} y={at - gap / 2 + 2.5} width={CHIP} height={gap - 5} fill={planned} />
+              )}
+              {ending && (
+                <>
+                  <rect
+                    x={RAIL + 2}
+                    y={y(ending.high)}
+                    width={10}
+                    height={Math.max(1, y(ending.low) - y(ending.high))}
+                    className={ending.value > 5 ? "plan-veil is-dark" : "plan-veil"}
+                  />
+                  <path
+                    d={`M${RAIL + 2} ${y(ending.value)}h10`}
+                    className={ending.value > 5 ? "plan-mark is-dark" : "plan-mark"}
+                  />
+                </>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+    </div>
+  );
+}

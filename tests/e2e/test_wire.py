@@ -143,6 +143,7 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
         context = browser.new_context(viewport={"width": 1280, "height": 800})
         context.add_cookies(cookies)
         cold = context.new_page()
+        cold.set_default_timeout(90_000)  # a sheet for paper draws each of its maps at full size
         cold.add_init_script(
             """window.shifted = 0;
             new PerformanceObserver((list) => {

@@ -11,11 +11,16 @@ const KEYED = {
 };
 
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: server.session });
-export const useMaterials = () =>
-  useQuery({ queryKey: ["materials"], queryFn: server.materials, staleTime: Number.POSITIVE_INFINITY });
+export const materialsQuery = {
+  queryKey: ["materials"],
+  queryFn: server.materials,
+  staleTime: Number.POSITIVE_INFINITY,
+};
+export const useMaterials = () => useQuery(materialsQuery);
 /** How much of everything a piece may hold; nothing until it is known. */
 export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.limits ?? {};
-export const useTrays = () => useQuery({ queryKey: ["trays"], queryFn: server.trays });
+export const traysQuery = { queryKey: ["trays"], queryFn: server.trays };
+export const useTrays = () => useQuery(traysQuery);
 export const trayQuery = (id: string) => ({ queryKey: ["tray", id], queryFn: () => server.tray(id) });
 /** Everything in a tray, and whether it is still on its way; nothing as long as none is chosen. */
 export function useSticks(id: string | null): { sticks: Stick[]; waiting: boolean } {

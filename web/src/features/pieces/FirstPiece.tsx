@@ -4,7 +4,7 @@ import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { type Materials, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
-import { useMaterials, useTrays } from "../../api/queries";
+import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/queries";
 import { PictureInput } from "../../ui/PictureInput";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
@@ -31,12 +31,16 @@ export function FirstPiece({ onWithout }: Props) {
   const queries = useQueryClient();
   const beginning = useMutation({
     mutationFn: async (chosen: File) => {
+      const [materials, trays] = await Promise.all([
+        queries.ensureQueryData(materialsQuery),
+        queries.ensureQueryData(traysQuery),
+      ]);
       const picture = await server.addPicture(chosen);
-      const range = materials && trays?.length === 0 ? rangeFor(materials, medium) : undefined;
+      const range = trays.length === 0 ? rangeFor(materials, medium) : undefined;
       if (range) await server.addTray({ name: range.name, range: range.id });
       const title = chosen.name.replace(/\.[^.]*$/, "").trim() || "First piece";
       const piece = await server.addPiece(title.slice(0, 100), crypto.randomUUID());
-      const held = materials?.media.find((row) => row.id === medium);
+      const held = materials.media.find((row) => row.id === medium);
       const setup =
         held && medium !== piece.document.setup.medium
           ? {
@@ -96,7 +100,7 @@ export function FirstPiece({ onWithout }: Props) {
         <Button
           variant="act"
           className="btn-deed"
-          disabled={beginning.isPending || !materials || !trays}
+          disabled={beginning.isPending}
           onClick={() => file.current?.click()}
         >
           {beginning.isPending ? "Reading the picture …" : "Choose a picture"}

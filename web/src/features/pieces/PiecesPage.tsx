@@ -16,6 +16,13 @@ export function PiecesPage() {
   const [making, setMaking] = useState(false);
   const [leaving, setLeaving] = useState<Row | null>(null);
   useKeys([{ key: "n", does: "Start a new piece", run: () => setMaking(true) }]);
+  // Nothing to press yet: what is there to press depends on whether there are pieces.
+  if (pieces.isPending)
+    return (
+      <main key="wait" className="wait">
+        Opening…
+      </main>
+    );
   return (
     <>
       {pieces.data?.length === 0 ? (

@@ -9,7 +9,7 @@ from typing import Literal, get_args
 
 from core.look.roles import SHADOW_ROLES, Place
 
-Order = Literal["by layer", "one figure after the other", "by feature", "light first, then shade"]
+Order = Literal["by layer", "one figure after the other", "by feature", "one area finished"]
 ORDERS: tuple[Order, ...] = get_args(Order)
 
 FEATURES: Mapping[str, tuple[Place, ...]] = {
@@ -71,7 +71,7 @@ def steps_of(laid: Sequence[Sequence[Spot]], order: Order) -> list[Step]:
         "by layer": lambda spot: (),
         "one figure after the other": lambda spot: (spot.figure,),
         "by feature": lambda spot: (spot.figure, _rank(spot.feature)),
-        "light first, then shade": lambda spot: (spot.role in SHADOW_ROLES,),
+        "one area finished": lambda spot: (spot.figure, _area(spot.role)),
     }
     group = by[order]
     groups = sorted({group(spot) for spots in laid for spot in spots})
@@ -85,6 +85,11 @@ def _parts(spots: Sequence[Spot]) -> tuple[Part, ...]:
     keys = sorted({(spot.figure, _rank(spot.feature)) for spot in spots})
     held = [(key, tuple(spot for spot in spots if (spot.figure, _rank(spot.feature)) == key)) for key in keys]
     return tuple(Part(figure, its[0].feature, its) for (figure, _), its in held)
+
+
+def _area(role: str) -> int:
+    """The lights, what lies between, the shade: an area is finished before the next is begun."""
+    return 2 if role in SHADOW_ROLES else int(role == "middle")
 
 
 def _rank(feature: str) -> int:

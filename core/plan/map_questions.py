@@ -38,6 +38,7 @@ from core.plan.mapped import (
 )
 from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned
+from core.plan.sketched import sketched
 
 _AROUND = 2
 """How many pixels around a spot are asked what lies there."""
@@ -247,6 +248,24 @@ def picture_after(shown: tuple[Shown, ...], longest: int, muted: bool, in_values
             fields, maps = enlarged_to(small, study, one.task.figure, fields, maps)
         pixels = after_picture(pixels, fields, maps, min(one.upto, len(maps.levels)))
     return as_jpeg(_in_values(pixels) if in_values else pixels)
+
+
+@dataclass(frozen=True, slots=True)
+class Sketch:
+    """What a plan would make of a figure. where: its places, in parts of the picture; wanted, gives: CIELAB there."""
+
+    seen: Seen
+    figure: int
+    where: tuple[tuple[float, float], ...]
+    wanted: tuple[tuple[float, float, float], ...]
+    gives: tuple[tuple[float, float, float], ...]
+
+
+def sketch_of(sketch: Sketch, longest: int) -> bytes:
+    """The figure as the plan would make it, at most so many pixels high and wide, as JPEG. Raises what `sketched`
+    raises."""
+    where, wanted, gives = (np.array(rows, dtype=float) for rows in (sketch.where, sketch.wanted, sketch.gives))
+    return as_jpeg(sketched(study_of(sketch.seen), sketch.figure, where, wanted, gives, longest))
 
 
 def _in_values(pixels: Pixels) -> Pixels:

@@ -2,29 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from django.contrib.auth.models import User
 
+from core.colour.spaces import Floats, hex_to_lab
 from core.errors import CaltinError, InputError, NotFoundError
 from core.look.study import MODEL as SEEING
 from core.plan import map_questions as questions
 from core.plan.hatch import LONGEST
-from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown
+from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown, Sketch
 from core.plan.mapped import NOTHING_FREE, free_from
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import LONGEST_SHOWN, get_picture
 from server.pieces.document.schema import Document, Level, Spot
-from server.pieces.layers.services import as_it_is, level_of
+from server.pieces.layers.services import as_it_is, level_of, places_of
 from server.pieces.layers.values import AskMaps, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
 
 SIZES = (SMALL, 2 * SMALL, LONGEST_SHOWN)
 MAP_SIZES = (LONGEST // 3, LONGEST, 2 * LONGEST)
+SKETCH = 240
+"""The longer side of what a plan that is only offered would make of a figure."""
 _maps: ResultCache[KeptMaps] = ResultCache(KeptMaps, "maps", MODEL, SEEING)
 _drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
 
@@ -32,7 +35,7 @@ _drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
 def made(user: User, document: Document, asked: AskMaps) -> Maps:
     """The maps of every figure that is planned in layers. Raises InputError (`no_picture_yet`), Underway."""
     if document.picture is None:
-        raise InputError("no_picture_yet", "This piece has no reference yet.", "Put in a picture first.", "picture")
+        raise _no_picture_yet()
     rows = []
     for number, figure in enumerate(document.figures):
         try:
@@ -139,6 +142,33 @@ def _one_map(shown: Shown, layer_id: str, longest: int) -> tuple[str, Callable[[
     return key, lambda: _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
 
 
+def sketch(user: User, document: Document, figure_id: str, gives: Mapping[str, str]) -> tuple[str, Callable[[], bytes]]:
+    """The name of a figure's picture with these colours (sRGB hex) at its spots, as wanted where nothing is said, and
+    what draws it. Raises InputError (`no_picture_yet`, `bad_hex`), NotFoundError (`no_figure`)."""
+    if document.picture is None:
+        raise _no_picture_yet()
+    places = places_of(user, document, figure_id)
+    number = [figure.id for figure in document.figures].index(figure_id)
+    wanted = tuple(place.lab for _, place in places)
+    given = tuple(_lab(hex_to_lab(gives[spot.id])) if spot.id in gives else place.lab for spot, place in places)
+    task = Sketch(
+        seen_of(get_picture(user, document.picture), document),
+        number,
+        tuple((spot.x, spot.y) for spot, _ in places),
+        wanted,
+        given,
+    )
+    key = digest("sketch", SEEING, task)
+    return key, lambda: _drawn.get(
+        key, lambda: jobs.wait(key, Step(questions.sketch_of, (task, SKETCH)), Lane.PICTURES)
+    )
+
+
+def _lab(lab: Floats) -> tuple[float, float, float]:
+    lightness, a, b = lab.round(2).tolist()
+    return lightness, a, b
+
+
 def _named(user: User, document: Document, names: Sequence[str]) -> list[tuple[MapsTask, KeptMaps]]:
     """The figures of which there are maps of these names, as they are now. Raises NotFoundError (`no_maps`)."""
     numbers = {figure.id: number for number, figure in enumerate(document.figures)}
@@ -155,6 +185,10 @@ def _named(user: User, document: Document, names: Sequence[str]) -> list[tuple[M
     if not found:
         raise _no_maps()
     return found
+
+
+def _no_picture_yet() -> InputError:
+    return InputError("no_picture_yet", "This piece has no reference yet.", "Put in a picture first.", "picture")
 
 
 def _no_maps() -> NotFoundError:

@@ -104,6 +104,12 @@ def _figure_of(document: Document, readings: Readings, figure_id: str, as_it_is:
     return PlannedFigure(figure_id, spots, places, rows)
 
 
+def places_of(user: User, document: Document, figure_id: str) -> list[tuple[Spot, Place]]:
+    """The spots of a figure that can be planned, and their colours. Raises NotFoundError (`no_figure`)."""
+    figure = _figure_of(document, readings_of(user, document), figure_id)
+    return list(zip(figure.spots, figure.places, strict=True))
+
+
 def _holds_locked(spot: Spot) -> bool:
     return any(pass_.locked for pass_ in spot.passes)
 

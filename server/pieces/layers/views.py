@@ -6,7 +6,7 @@ from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiExample, OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -97,6 +97,24 @@ class LayerMapView(APIView):
         names, layer = request.query_params.getlist("maps"), request.query_params.get("layer", "")
         size = one_of(request, "size", maps.MAP_SIZES, maps.MAP_SIZES[1])
         key, draw = maps.map_of(user, document_of(user, piece_id), names, layer, size)
+        return jpeg(request, key, draw)
+
+
+class SketchView(APIView):
+    """A figure with the colours that a plan gives at its spots, spread over its skin, as JPEG."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("figure", str, required=True, examples=[OpenApiExample("Example", "figure-1")]),
+            OpenApiParameter("gives", str, many=True, description="A spot, a dot and six hex digits."),
+        ],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user, rows = artist(request), request.query_params.getlist("gives")[: LIMITS.spots]
+        gives = {spot: f"#{code}" for spot, _, code in (row.rpartition(".") for row in rows)}
+        figure = request.query_params.get("figure", "")
+        key, draw = maps.sketch(user, document_of(user, piece_id), figure, gives)
         return jpeg(request, key, draw)
 
 

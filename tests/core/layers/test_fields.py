@@ -8,18 +8,20 @@ import pytest
 from scipy import ndimage
 
 from core.colour.difference import ciede2000
-from core.colour.spaces import xyz_to_lab
+from core.colour.spaces import SRGB, hex_to_lab, xyz_to_lab
 from core.errors import InputError
 from core.exchange.json_files import read_spots
 from core.layers.doses import Dose, scale_of
 from core.layers.drawable import in_flecks
 from core.layers.fields import Fields, Ground, Maps, restored
 from core.layers.guide import Guide
+from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer
 from core.layers.plan import Plan
 from core.look.picture import read_picture
 from core.look.study import WORKING_SIZE, Person, Study, study
-from core.look.views import as_it_is, light_of, scaled
+from core.look.suggest import suggest
+from core.look.views import Small, as_it_is, light_of, scaled
 from core.optics.medium import Pass
 from core.optics.stack import colours_after
 from core.optics.stick import Tray
@@ -37,6 +39,8 @@ from core.plan.mapped import (
 )
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray, Setup, lay_out
+from core.plan.sketched import sketched
+from core.plan.walked import ends_of
 from tests.conftest import ROOT, a_range
 from tests.core.layers.test_plans import FACE
 
@@ -227,6 +231,36 @@ def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
     assert larger.ground.mask.sum() > 2 * held.ground.mask.sum()
     assert np.abs(small - large).max() < 1
     assert xyz_to_lab(light_of(looked.small)).shape == ground.lab.shape
+
+
+def test_a_face_told_from_its_places_comes_nearer_to_its_maps_than_the_reference_does() -> None:
+    looked, _ = seen()
+    found = suggest(looked, 0)
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    h, w = ground.mask.shape
+    where = np.array([(spot.x, spot.y) for spot in found])
+    wanted = ground.lab[(where[:, 1] * h).astype(int), (where[:, 0] * w).astype(int)].astype(float)
+    places = [Spot(spot.name, spot.place, spot.role, tuple(lab)) for spot, lab in zip(found, wanted, strict=True)]
+    plan = plan_figure(tray(), places, most=2).of(2)
+    held, steps = maps_of(tray(), plan, ground, 2, 60)
+    *_, maps = steps
+    (hexes,) = ends_of(tray(), places, [plan.layers])
+    gives = np.array([hex_to_lab(code) for code in hexes])
+    small = sketched(looked, 0, where, wanted, gives, 240)
+    assert max(small.shape) == 240
+    spread = sketched(looked, 0, where, wanted, gives, WORKING_SIZE)
+    # Of the skin alone, as it is cut out there: the maps are laid by other means, pixel by pixel.
+    by_maps = after_picture(as_it_is(looked.small), held, maps, 2)
+    rows, columns = np.nonzero(ground.mask)
+    around = int(0.04 * max(np.ptp(rows), np.ptp(columns)))
+    top, left = max(0, rows.min() - around), max(0, columns.min() - around)
+    drawn = by_maps[top:, left:][: spread.shape[0], : spread.shape[1]]
+    skin = ground.mask[top:, left:][: spread.shape[0], : spread.shape[1]]
+    as_lab = [xyz_to_lab(light_of(Small(pixels, SRGB)))[skin] for pixels in (drawn, spread)]
+    apart = ciede2000(*as_lab).mean()
+    assert apart < 0.6 * ciede2000(as_lab[0], ground.lab[top:, left:][: skin.shape[0], : skin.shape[1]][skin]).mean()
+    with pytest.raises(InputError, match="No spot"):
+        sketched(looked, 0, where[:0], wanted[:0], gives[:0], 240)
 
 
 def test_a_layer_in_many_small_parts_is_in_flecks() -> None:

@@ -46,7 +46,8 @@ def test_the_orders_of_work() -> None:
     ]
     assert [layer for layer, _ in said("one figure after the other")] == [0, 1, 2, 0, 2]
     assert said("by feature")[:3] == [(0, ["cheeks and ears"]), (2, ["cheeks and ears"]), (0, ["mouth"])]
-    assert [layer for layer, _ in said("light first, then shade")] == [0, 2, 0, 1]
+    # The light of one figure, its shade, then the other's light.
+    assert [layer for layer, _ in said("one area finished")] == [0, 2, 0, 1, 0, 2]
 
 
 def test_every_place_belongs_to_one_feature_at_most() -> None:

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from datetime import timedelta
 from typing import Any
+from urllib.parse import urlencode
 from uuid import UUID
 
 import pytest
@@ -235,6 +236,12 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
 def with_example(method: str, path: str, operation: Json, visitor: dict[str, str], artist: User) -> Any:
     """The answer to an operation's own example; files come from here."""
     address = path.format(**EXAMPLE_IDS | {"session_id": sessions_of(artist, None)[0].id})
+    query = {
+        row["name"]: row["examples"]["Example"]["value"]
+        for row in operation.get("parameters", ())
+        if row["in"] == "query" and "examples" in row
+    }
+    address += f"?{urlencode(query)}" if query else ""
     content = operation.get("requestBody", {}).get("content", {})
     kind, body = next(iter(content), "application/json"), b""
     if kind == "multipart/form-data":

@@ -82,19 +82,37 @@ const isUnderway = (data: unknown): data is Underway =>
 /** The server waits a moment itself before it says that something is not finished. */
 const AGAIN_AFTER_MS = 150;
 
-/** Settles when a job is done, or must be asked for again. */
-async function finished(job_key: string): Promise<void> {
-  for (;;) {
+/** How far something is that takes a while, and what gives it up. */
+export type LongWork = { done: number; total: number; stop: () => void };
+type Watch = (work: LongWork) => void;
+
+const STOPPED: Problem = {
+  code: "stopped",
+  message: "Stopped.",
+  hint: "Everything is as it was.",
+  field: "",
+};
+
+/** Settles when a job is done, or must be asked for again. Throws Refusal when it was given up. */
+async function finished({ job, done, total }: Underway["underway"], watch?: Watch): Promise<void> {
+  const path = { params: { path: { job_key: job } } };
+  let stopped = false;
+  const stop = () => {
+    stopped = true;
+    // Should this not arrive: what nobody asks after is given up as well.
+    http.DELETE("/api/jobs/{job_key}", path).catch(() => {});
+  };
+  for (let now = { done, total }; ; ) {
+    watch?.({ ...now, stop });
     await new Promise((go) => setTimeout(go, AGAIN_AFTER_MS));
-    const { done, total } = await take(() =>
-      http.GET("/api/jobs/{job_key}", { params: { path: { job_key } } }),
-    );
-    if (done >= total) return;
+    if (!stopped) now = await take(() => http.GET("/api/jobs/{job_key}", path));
+    if (stopped) throw new Refusal(410, [STOPPED]);
+    if (now.done >= now.total) return;
   }
 }
 
 /** The data of an answer; what takes a while is asked for until it is there. Throws Refusal for everything else. */
-async function take<T>(ask: () => Promise<Answered<T>>): Promise<Exclude<T, Underway>> {
+async function take<T>(ask: () => Promise<Answered<T>>, watch?: Watch): Promise<Exclude<T, Underway>> {
   for (;;) {
     let answer: Answered<T>;
     try {
@@ -104,7 +122,7 @@ async function take<T>(ask: () => Promise<Answered<T>>): Promise<Exclude<T, Unde
     }
     if (answer.response.ok) {
       if (!isUnderway(answer.data)) return answer.data as Exclude<T, Underway>;
-      await finished(answer.data.underway.job);
+      await finished(answer.data.underway, watch);
       continue;
     }
     const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;
@@ -181,8 +199,8 @@ export const server = {
       take(() => http.POST("/api/pieces/{piece_id}/undo", { ...at(id), body })),
     redo: (id: string, body: Schemas["PieceVersionRequest"]) =>
       take(() => http.POST("/api/pieces/{piece_id}/redo", { ...at(id), body })),
-    plan: (id: string, body: Schemas["PlanLayersRequest"]) =>
-      take(() => http.POST("/api/pieces/{piece_id}/layers", { ...at(id), body })),
+    plan: (id: string, body: Schemas["PlanLayersRequest"], watch: Watch) =>
+      take(() => http.POST("/api/pieces/{piece_id}/layers", { ...at(id), body }), watch),
     take: (id: string, body: Schemas["TakeLayersRequest"]) =>
       take(() => http.POST("/api/pieces/{piece_id}/layers/take", { ...at(id), body })),
     work: (id: string, passes: WorkChanges) =>
@@ -285,4 +303,11 @@ export function layerMapUrl(
   const asked = new URLSearchParams({ layer, size: MAP_SIZES[size], key: piece.keys.layers });
   for (const name of maps) asked.append("maps", name);
   return `/api/pieces/${piece.id}/layers/map?${asked}`;
+}
+
+/** The address of a figure with the colours that a plan gives at its spots. */
+export function sketchUrl(piece: Piece, figure: string, gives: Record<string, string>): string {
+  const asked = new URLSearchParams({ figure, key: piece.keys.study });
+  for (const [spot, hex] of Object.entries(gives)) asked.append("gives", `${spot}.${hex.slice(1)}`);
+  return `/api/pieces/${piece.id}/layers/sketch?${asked}`;
 }

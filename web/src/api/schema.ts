@@ -439,6 +439,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/layers/sketch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A figure with the colours that a plan gives at its spots, spread over its skin, as JPEG. */
+        get: operations["pieces_layers_sketch_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/layers/sticks": {
         parameters: {
             query?: never;
@@ -1561,7 +1578,7 @@ export interface components {
             spot: string;
         };
         /** @enum {string} */
-        OrdersEnum: "by layer" | "one figure after the other" | "by feature" | "light first, then shade";
+        OrdersEnum: "by layer" | "one figure after the other" | "by feature" | "one area finished";
         /** @description Another stick for a layer, and the plan with it. */
         OtherStick: {
             stick: string;
@@ -3633,6 +3650,42 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    pieces_layers_sketch_retrieve: {
+        parameters: {
+            query: {
+                figure: string;
+                /** @description A spot, a dot and six hex digits. */
+                gives?: string[];
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     pieces_layers_sticks_create: {
         parameters: {
             query?: never;
@@ -3960,7 +4013,7 @@ export interface operations {
     pieces_sheet_retrieve: {
         parameters: {
             query?: {
-                order?: "by feature" | "by layer" | "light first, then shade" | "one figure after the other";
+                order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
             };
             header?: never;
             path: {

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { type Piece, type PieceChange, type PieceDocument, Refusal } from "../api/client";
+import { type LongWork, type Piece, type PieceChange, type PieceDocument, Refusal } from "../api/client";
 import type { Draft } from "./drafts";
 import { Editor, RETRY_AFTER_MS, SAVE_AFTER_MS, type Server, type State } from "./editor";
 import { changed, changes } from "./parts";
@@ -58,6 +58,7 @@ class Fake {
   /** What happens to the next requests: refused before, or done and the answer lost. */
   next: ("before" | "after" | Refusal)[] = [];
   gate: Promise<unknown> = Promise.resolve();
+  watch: (work: LongWork) => void = () => {};
 
   get document() {
     return this.history[this.at] as PieceDocument;
@@ -133,13 +134,15 @@ class Fake {
     },
     undo: (_, body) => this.write("undo", body, () => this.step(-1)),
     redo: (_, body) => this.write("redo", body, () => this.step(1)),
-    plan: (_, body) =>
-      this.write(`plan ${body.figures?.join()} ${body.layers}`, body, () => {
+    plan: (_, body, watch) => {
+      this.watch = watch;
+      return this.write(`plan ${body.figures?.join()} ${body.layers}`, body, () => {
         const before = this.document;
         const layer = { id: "l", stick: "G01", levels: {}, technique: "lay", locked: false };
         this.put({ ...before, layers: [layer] });
         return before;
-      }),
+      });
+    },
     take: (_, body) =>
       this.write(`take ${body.figure}`, body, () => {
         const before = this.document;
@@ -372,6 +375,22 @@ describe("undo, redo and mixing", () => {
     await pass();
     expect(fake.document.spots.map((row) => row.id)).toEqual(["b", "c"]);
     expect(status(editor)).toBe("saved");
+  });
+  test("a planning says how far it is, and can be stopped", async () => {
+    const editor = open();
+    let go = () => {};
+    fake.gate = new Promise<void>((done) => {
+      go = done;
+    });
+    editor.plan(["f"], 0);
+    await pass(0);
+    fake.watch({ done: 2, total: 8, stop: () => fake.next.push(refusal(410, "Stopped.")) });
+    expect(editor.getState().planning).toMatchObject({ done: 2, total: 8 });
+    editor.getState().planning?.stop();
+    go();
+    await pass(0);
+    const { planning, busy, said } = editor.getState();
+    expect([planning, busy, said, fake.document.layers]).toEqual([null, false, "Stopped.", []]);
   });
   test("a plan that cannot be is no lost save", async () => {
     const editor = open();

@@ -1,4 +1,5 @@
 import {
+  type LongWork,
   type Piece,
   type PieceChange,
   type PieceDocument,
@@ -40,6 +41,8 @@ export type State = {
   problem: string;
   /** Whether an undo, a redo or a planning waits or is under way. */
   busy: boolean;
+  /** How far a planning is; nothing where that is not known. */
+  planning: LongWork | null;
   /** What an undo or redo did, or why something that only asks could not be done. */
   said: string;
   /** The other state, while the artist is asked. */
@@ -51,7 +54,7 @@ export type Server = {
   put(id: string, version: number, draft: OldDraft): Promise<Piece>;
   undo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
   redo(id: string, body: Schemas["PieceVersionRequest"]): Promise<PieceChange>;
-  plan(id: string, body: Schemas["PlanLayersRequest"]): Promise<PieceChange>;
+  plan(id: string, body: Schemas["PlanLayersRequest"], watch: (work: LongWork) => void): Promise<PieceChange>;
   take(id: string, body: Schemas["TakeLayersRequest"]): Promise<PieceChange>;
   work(id: string, passes: WorkChanges): Promise<unknown>;
   piece(id: string): Promise<Piece>;
@@ -99,6 +102,7 @@ export class Editor {
       status: "saved",
       problem: "",
       busy: false,
+      planning: null,
       said: "",
       theirs: null,
     };
@@ -372,7 +376,7 @@ export class Editor {
     const { step, key } = first;
     const [before, id] = [this.base, this.base.id];
     const body = { version: before.version, known: before.keys.found, key };
-    const answer = await this.taken(step, id, body);
+    const answer = await this.taken(step, id, body).finally(() => this.set({ planning: null }));
     this.steps.shift();
     const after = answered(before, before, answer);
     this.rebase(after);
@@ -383,7 +387,9 @@ export class Editor {
 
   private taken(step: Step, id: string, body: StepBody): Promise<PieceChange> {
     if (step.kind === "plan")
-      return this.server.plan(id, { ...body, figures: step.figures, layers: step.layers });
+      return this.server.plan(id, { ...body, figures: step.figures, layers: step.layers }, (planning) =>
+        this.set({ planning }),
+      );
     if (step.kind === "take")
       return this.server.take(id, { ...body, figure: step.figure, layers: step.layers });
     return this.server[step.kind](id, body);

@@ -14,15 +14,17 @@ from django.contrib.auth.models import User
 
 from server.accounts import services as accounts
 from server.api.chores import Chore
+from server.api.values import decode
 from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pieces.document import history
-from server.pieces.document.schema import Figure, Spot, empty_document
-from server.pieces.layers.values import PlanLayers
+from server.pieces.document.schema import Figure, PlannedLayer, Spot, empty_document
 from server.pieces.models import Piece
 from server.pieces.piece import services as pieces
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
+PLANS = Path(settings.ROOT) / "demo/plans"
+"""Layers of pieces that are planned, as `tools.make_demo_plan` keeps them."""
 TRAYS = {
     "My small tray": ("small-tray-24", "lantern-16"),
     "Gangway 36": ("gangway-36",),
@@ -32,8 +34,8 @@ TRAYS = {
     "Keel 24, oil pastels": ("keel-24", "lantern-16"),
 }
 PIECES = (
-    ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16, True),
-    ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12, False),
+    ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
+    ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12),
 )
 
 
@@ -52,19 +54,19 @@ class Command(Chore):
                 for range_id in more:
                     materials.add_range(user, tray.pk, range_id)
                 trays[name] = tray.pk
-        for title, reference, tray_name, method, max_sticks, planned in reversed(PIECES):
+        for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
-                piece = load_piece(user, title, reference, trays[tray_name], method, max_sticks)
-                if planned:
-                    pieces.plan_layers(user, piece.pk, PlanLayers(piece.version, layers=6))
+                load_piece(user, title, reference, trays[tray_name], method, max_sticks)
 
 
 def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> Piece:
-    """A piece with the reference's own spots."""
+    """A piece with the reference's own spots, and its layers if there is a plan."""
     picture = pictures.store_picture(user, (REFERENCES / f"{reference}.jpg").read_bytes())
     rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
     names = list(dict.fromkeys(row["figure"] for row in rows))
     figures = {name: f"figure-{number}" for number, name in enumerate(names, start=1)}
+    plan = PLANS / f"{reference}.json"
+    layers = decode(tuple[PlannedLayer, ...], json.loads(plan.read_text())) if plan.exists() else ()
     document = replace(
         empty_document(),
         setup=replace(empty_document().setup, method=method, max_sticks=max_sticks),
@@ -79,6 +81,7 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
             )
             for number, row in enumerate(rows, start=1)
         ),
+        layers=layers,
     )
     piece = history.new_piece(user, title, empty_document()).piece
     return pieces.write(user, piece.pk, piece.version, title, document).piece

@@ -19,6 +19,7 @@ import { StaleOffer } from "./Offers";
 import { PalettePanel } from "./PalettePanel";
 import { type LayerEdit, PickedLayer } from "./PickedLayer";
 import { PlacePanel } from "./PlacePanel";
+import { Planning } from "./Planning";
 import { SetupLine } from "./SetupLine";
 import { SpotsOnReference } from "./SpotsOnReference";
 import { useByValue } from "./useByValue";
@@ -254,9 +255,12 @@ function Mix() {
               </p>
             )}
             {document.tray ? (
-              <Button variant="act" className="btn-deed" disabled={busy} onClick={() => plan([], 0)}>
-                {busy ? "Planning …" : "Plan in layers"}
-              </Button>
+              <>
+                <Button variant="act" className="btn-deed" disabled={busy} onClick={() => plan([], 0)}>
+                  {busy ? "Planning …" : "Plan in layers"}
+                </Button>
+                <Planning />
+              </>
             ) : (
               <Link className="btn btn-act btn-deed" to="/tray">
                 Go to the tray
@@ -291,6 +295,7 @@ function Mix() {
                 Working it out …
               </p>
             )}
+            <Planning />
             {fit.problem && (
               <p className="problem" role="alert">
                 {fit.problem}

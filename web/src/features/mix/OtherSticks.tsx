@@ -42,8 +42,8 @@ export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Pro
         </Button>
       </header>
       <p className="hint">
-        What each would make of the whole face, wanted above and planned below, from light to dark; how hard
-        and how often is chosen anew with it.
+        What each would make of the whole face; in the row the wanted colours lie above the planned ones, from
+        light to dark. How hard and how often is chosen anew with it.
       </p>
       {isPending && <p aria-live="polite">Trying the others …</p>}
       {error && (
@@ -66,7 +66,7 @@ export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Pro
                     {now !== undefined && `, ${beside(row.plan.expected.by_hand - now)}`}
                   </span>
                 </span>
-                <Face gives={row.plan.gives} />
+                <Face figure={figure.id} gives={row.plan.gives} alt={`The face with ${row.stick}`} />
               </button>
             </li>
           );

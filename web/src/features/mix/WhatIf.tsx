@@ -110,6 +110,7 @@ export function WhatIf({ figure, layers, said, gives, sticks, word, onClose }: P
       <div className="beside">
         <One
           title="As it is"
+          figure={figure}
           words={said.words?.by_hand ?? ""}
           gives={gives}
           sticks={sticks}
@@ -139,19 +140,20 @@ export function WhatIf({ figure, layers, said, gives, sticks, word, onClose }: P
 
 type OneProps = {
   title: string;
+  figure: Figure;
   words: string;
   gives: Record<string, string>;
   layers: Pick<Schemas["SaidLayer"], "layer" | "most">[];
   sticks: Stick[];
 };
 
-function One({ title, words, gives, layers, sticks }: OneProps) {
+function One({ title, figure, words, gives, layers, sticks }: OneProps) {
   return (
     <div>
       <h4 className="h6">
         {title}: {counted(layers.length, "layer")}, {words}
       </h4>
-      <Face gives={gives} />
+      <Face figure={figure.id} gives={gives} alt={`The face: ${title}`} />
       <ol className="small-layers">
         {layers.map(({ layer, most }) => {
           const stick = sticks.find((row) => row.code === layer.stick);
@@ -200,7 +202,14 @@ function Other(props: {
   if (!plan) return <p aria-live="polite">Planning it the other way …</p>;
   return (
     <div>
-      <One title="So" words={plan.words.by_hand} gives={plan.gives} layers={plan.layers} sticks={sticks} />
+      <One
+        title="So"
+        figure={figure}
+        words={plan.words.by_hand}
+        gives={plan.gives}
+        layers={plan.layers}
+        sticks={sticks}
+      />
       <Button
         variant="act"
         disabled={busy}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import pkgutil
 import tempfile
 import time
 from collections.abc import Iterable, Iterator
@@ -11,9 +12,9 @@ from contextlib import suppress
 from pathlib import Path
 from typing import IO
 
+from django.apps import apps
 from django.conf import settings
 from django.db import connection
-from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
 from core.errors import CaltinError
@@ -139,8 +140,13 @@ def refuse_newer() -> None:
 
 def unknown_migrations(applied: Iterable[tuple[str, str]]) -> list[str]:
     """Those of these migrations, as (app, name), that this version does not know."""
-    known = MigrationLoader(None).disk_migrations
-    return sorted(f"{app}.{name}" for app, name in set(applied) - set(known))
+    # Their names alone: loaded, they bring all of the core along, and chores begin half as fast.
+    known = {
+        (app.label, module.name)
+        for app in apps.get_app_configs()
+        for module in pkgutil.iter_modules([str(Path(app.path) / "migrations")])
+    }
+    return sorted(f"{app}.{name}" for app, name in set(applied) - known)
 
 
 def newer(what: str, unknown: list[str]) -> FolderError:

@@ -75,6 +75,7 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 def demo_page(demo: Server, browser: Browser) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
+    page.set_default_timeout(90_000)  # the first to ask how many layers are worth it waits until that is known
     page.goto(link_for(demo, "demo"))
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name=re.compile("Night watch")).wait_for()
@@ -132,6 +133,18 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
         saved(page)
     assert {row.split("/")[-1] for row in counted.of() if "?" not in row} == {"work"}
     assert sum(counted.bytes("/work")) < 5 * KB
+
+
+def test_a_planning_that_is_stopped_leaves_all_as_it_is(demo_page: Page) -> None:
+    page = demo_page
+    page.get_by_role("link", name=re.compile("Morning relief")).click()
+    go(page, "Mix")
+    page.get_by_role("button", name="Plan in layers").click()
+    expect(page.get_by_role("progressbar", name="How far the planning is")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^stop")).click()
+    expect(page.get_by_text("Stopped. Everything is as it was.")).to_be_visible()
+    expect(page.get_by_role("button", name="Plan in layers")).to_be_enabled()
+    expect(page.get_by_role("list", name="From the last layer down to the paper")).to_have_count(0)
 
 
 def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, browser: Browser) -> None:

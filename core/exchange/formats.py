@@ -9,6 +9,7 @@ from typing import Any
 from core.errors import InputError
 from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
 from core.exchange.tray_csv import read_tray, write_tray
+from core.exchange.tray_json import read_tray_json, write_tray_json
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +33,15 @@ FORMATS: dict[str, FileFormat] = {
     row.id: row
     for row in (
         FileFormat("tray-csv", "tray", "List of sticks", (".csv",), "text/csv", read_tray, write_tray),
+        FileFormat(
+            "tray-json",
+            "tray",
+            "List of sticks with everything about them",
+            (".json",),
+            "application/json",
+            read_tray_json,
+            write_tray_json,
+        ),
         FileFormat(
             "spots-json",
             "spots",

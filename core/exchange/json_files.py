@@ -133,6 +133,12 @@ def _written(key: str, rows: list[dict[str, Any]]) -> bytes:
 
 
 def _rows(data: bytes, key: str, most: int) -> list[dict[str, Any]]:
+    return rows_of(data, key, most)[1]
+
+
+def rows_of(data: bytes, key: str, most: int) -> tuple[dict[str, Any], list[dict[str, Any]]]:
+    """All that a JSON file holds, and its list of objects under a key. Raises InputError (`file_too_large`, `bad_json`,
+    `nothing_given`, `too_many`)."""
     if len(data) > MAX_BYTES:
         raise InputError("file_too_large", f"The {key} file is over {MAX_BYTES // 1_000_000} MB.", "", key)
     try:
@@ -146,7 +152,7 @@ def _rows(data: bytes, key: str, most: int) -> list[dict[str, Any]]:
         raise InputError("nothing_given", f"The {key} file holds no {key}.", "Give at least one.", key)
     if len(rows) > most:
         raise InputError("too_many", f"The {key} file holds {len(rows)} {key}.", f"Keep it to {most}.", key)
-    return rows
+    return parsed, rows
 
 
 def _text(row: dict[str, Any], key: str, where: str, default: str | None = None) -> str:

@@ -1,25 +1,30 @@
 """A tray as CSV: code,name,medium,hex,opacity and, if known, range,binder,pigments,lightfastness,condition,
-light_hex,heavy_hex,black_hex (further swatches) and spectrum (31 reflectances of the solid swatch, by spaces)."""
+light_hex,heavy_hex,black_hex (further swatches), spectrum (31 reflectances of the solid swatch, by spaces), count,
+note, feel (words divided by +) and source (how the colour is known)."""
 
 from __future__ import annotations
 
 import csv
 import io
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 
 from core.colour.spaces import xyz_to_hex
 from core.errors import InputError
 from core.optics.media import MEDIA
 from core.optics.spectra import BANDS_NM, check_spectrum, reflectance_to_xyz
-from core.optics.stick import CONDITIONS, OPACITIES, Stick, Tray
+from core.optics.stick import CONDITIONS, FEELS, OPACITIES, SOURCES, Kept, Stick, Tray
 
 REQUIRED = ("code", "name", "medium", "hex", "opacity")
 FURTHER_SWATCHES = ("light_hex", "heavy_hex", "black_hex")
 OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition", *FURTHER_SWATCHES)
+KEPT = ("count", "note", "feel", "source")
 MAX_BYTES = 1_000_000
-MAX_STICKS = 200
-MAX_LENGTH = 80
+MAX_STICKS = 400
+MAX_LENGTH, MAX_NOTE = 80, 300
+MOST_COUNT = 99
+Row = Mapping[str, str]
+"""Texts by field."""
 _HEX = re.compile(r"#?[0-9a-fA-F]{6}")
 _GRADES = ("", "I", "II", "III", "IV", "V")
 
@@ -54,12 +59,18 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
             f"Begin with: {','.join(REQUIRED)}.",
             "row 1",
         )
+    named = [(number, dict(zip(header, cells, strict=False))) for number, cells in lines[1:] if any(cells)]
+    return tray_of(name, named, bool(set(KEPT) & set(header)))
+
+
+def tray_of(name: str, rows: Iterable[tuple[int, Row]], with_kept: bool) -> Tray:
+    """The tray of numbered rows, each a text by field. Raises InputError naming the row and the field."""
     sticks: list[Stick] = []
+    kept: list[Kept] = []
     rows_by_code: dict[str, int] = {}
-    for number, cells in lines[1:]:
-        if not any(cells):
-            continue
-        stick = _stick(number, dict(zip(header, cells, strict=False)))
+    for number, row in rows:
+        stick = _stick(number, row)
+        kept.append(_kept(number, row))
         if stick.code in rows_by_code:
             raise InputError(
                 "double_code",
@@ -77,18 +88,35 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
         raise InputError(
             "too_many_sticks", f"The tray holds {len(sticks)} sticks.", f"Keep it to {MAX_STICKS}.", "tray"
         )
-    return Tray(name, tuple(sticks))
+    return Tray(name, tuple(sticks), tuple(kept) if with_kept else ())
 
 
-def _stick(number: int, row: dict[str, str]) -> Stick:
+def _refusal(number: int, row: Row, field: str, expected: str) -> InputError:
+    return InputError(
+        "bad_tray_row",
+        f"Row {number} of the tray: {field} is “{row.get(field, '')[:40]}”.",
+        f"Expected {expected}.",
+        f"row {number}, {field}",
+    )
+
+
+def _kept(number: int, row: Row) -> Kept:
+    count = row.get("count") or "1"
+    if not (count.isascii() and count.isdigit() and 1 <= int(count[:9]) <= MOST_COUNT):
+        raise _refusal(number, row, "count", f"a number from 1 to {MOST_COUNT}")
+    if len(row.get("note", "")) > MAX_NOTE:
+        raise _refusal(number, row, "note", f"at most {MAX_NOTE} characters")
+    feel = tuple(part.strip() for part in row.get("feel", "").split("+") if part.strip())
+    if not set(feel) <= set(FEELS):
+        raise _refusal(number, row, "feel", f"some of {', '.join(FEELS)}, divided by +")
+    if row.get("source", "") not in SOURCES:
+        raise _refusal(number, row, "source", f"one of {', '.join(SOURCES[1:])}, or nothing")
+    return Kept(int(count), row.get("note", ""), feel, row.get("source", ""))
+
+
+def _stick(number: int, row: Row) -> Stick:
     def refuse(field: str, expected: str) -> InputError:
-        found = row.get(field, "")[:40]
-        return InputError(
-            "bad_tray_row",
-            f"Row {number} of the tray: {field} is “{found}”.",
-            f"Expected {expected}.",
-            f"row {number}, {field}",
-        )
+        return _refusal(number, row, field, expected)
 
     for field in ("code", "name"):
         if not row.get(field):
@@ -145,9 +173,13 @@ def write_tray(tray: Tray) -> bytes:
     """The tray as a CSV file that `read_tray` gives back the same."""
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow((*REQUIRED, *OPTIONAL, "spectrum"))
-    for stick in tray.sticks:
+    rows.writerow((*REQUIRED, *OPTIONAL, "spectrum", *(KEPT if tray.kept else ())))
+    for i, stick in enumerate(tray.sticks):
         cells = {field: getattr(stick, field) for field in (*REQUIRED, *OPTIONAL)}
         cells["pigments"] = " + ".join(stick.pigments)
-        rows.writerow((*cells.values(), " ".join(map(repr, stick.spectrum))))
+        cells["spectrum"] = " ".join(map(repr, stick.spectrum))
+        if tray.kept:
+            held = tray.kept[i]
+            cells |= {"count": held.count, "note": held.note, "feel": " + ".join(held.feel), "source": held.source}
+        rows.writerow(cells.values())
     return out.getvalue().encode()

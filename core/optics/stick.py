@@ -81,12 +81,31 @@ def _lab(swatch: tuple[float, ...] | str) -> Floats:
     return lab
 
 
+FEELS = ("dusty", "streaky", "hard", "speckled", "won't go dark")
+"""What may be noted of a stick in the hand."""
+SOURCES = ("", "guessed", "picked", "like another", "photographed")
+"""How a colour came to be known: from its list, from the name, by eye, beside another one, by camera."""
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What is known of a stick besides its colour, and changes no plan. count: how many of it there are."""
+
+    count: int = 1
+    note: str = ""
+    feel: tuple[str, ...] = ()
+    source: str = ""
+
+
 @dataclass(frozen=True, slots=True)
 class Tray:
-    """What an artist owns. Codes are unique within a tray."""
+    """What an artist owns. Codes are unique within a tray. kept: of every stick, or empty where nothing is known;
+    per_row: how many lie in a row of the box, 0 if that is not known."""
 
     name: str
     sticks: tuple[Stick, ...] = field(default=())
+    kept: tuple[Kept, ...] = ()
+    per_row: int = 0
 
     def usable(self, medium: str = "") -> tuple[Stick, ...]:
         """The sticks of this medium, or of all, that are there and not dried out."""

@@ -60,7 +60,7 @@ BAD_TRAYS = {
     "an unknown grade": (HEADER + "A,elm,pencil,#123456,semi,,,,VI\n", "bad_tray_row", "row 2, lightfastness"),
     "a novel": (HEADER + f"A,{'elm' * 40},pencil,#123456,semi\n", "bad_tray_row", "row 2, name"),
     "a short row": (HEADER + "A,elm\n", "bad_tray_row", "row 2, hex"),
-    "too many": (HEADER + "".join(f"{i},n,pencil,#123456,semi\n" for i in range(201)), "too_many_sticks", "tray"),
+    "too many": (HEADER + "".join(f"{i},n,pencil,#123456,semi\n" for i in range(401)), "too_many_sticks", "tray"),
 }
 
 

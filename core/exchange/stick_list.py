@@ -13,9 +13,10 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from core.errors import InputError
-from core.exchange.tray_csv import MAX_BYTES, MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT
+from core.exchange.tray_csv import MAX_BYTES
 from core.optics.media import MEDIA
 from core.optics.stick import CONDITIONS, OPACITIES, Stick, Tray
+from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT
 from core.tray.naming import guess
 
 FIELDS = (

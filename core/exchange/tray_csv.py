@@ -14,15 +14,13 @@ from core.errors import InputError
 from core.optics.media import MEDIA
 from core.optics.spectra import BANDS_NM, check_spectrum, reflectance_to_xyz
 from core.optics.stick import CONDITIONS, FEELS, OPACITIES, SOURCES, Kept, Stick, Tray
+from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT
 
 REQUIRED = ("code", "name", "medium", "hex", "opacity")
 FURTHER_SWATCHES = ("light_hex", "heavy_hex", "black_hex")
 OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition", *FURTHER_SWATCHES)
 KEPT = ("count", "note", "feel", "source")
 MAX_BYTES = 1_000_000
-MAX_STICKS = 400
-MAX_LENGTH, MAX_NOTE = 80, 300
-MOST_COUNT = 99
 Row = Mapping[str, str]
 """Texts by field."""
 _HEX = re.compile(r"#?[0-9a-fA-F]{6}")

@@ -9,11 +9,11 @@ from typing import Any
 
 from core.errors import InputError
 from core.exchange.json_files import rows_of
-from core.exchange.tray_csv import KEPT, MAX_STICKS, OPTIONAL, REQUIRED, tray_of
+from core.exchange.tray_csv import KEPT, OPTIONAL, REQUIRED, tray_of
 from core.optics.stick import Tray
+from core.tray.editing import MAX_STICKS, MOST_PER_ROW
 
 _LISTS: Mapping[str, str] = {"pigments": "+", "feel": "+", "spectrum": " "}
-MOST_PER_ROW = 60
 
 
 def read_tray_json(data: bytes, name: str = "My tray") -> Tray:

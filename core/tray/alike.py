@@ -48,7 +48,7 @@ def _words(name: str) -> tuple[str, ...]:
     return tuple(re.findall(r"[^\W_]+|\d+", name.casefold()))
 
 
-def _one_apart(one: Sequence[str], other: Sequence[str]) -> bool:
+def _one_apart(one: tuple[str, ...], other: tuple[str, ...]) -> bool:
     """Whether two names differ in one of several words, or in one word that only the longer has."""
     if len(one) == len(other):
         return len(one) > 1 and sum(a != b for a, b in zip(one, other, strict=True)) <= 1

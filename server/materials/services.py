@@ -18,7 +18,7 @@ from PIL import Image
 from core.colour.munsell import value_greys
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
-from core.exchange.tray_csv import MAX_STICKS, read_tray
+from core.exchange.tray_csv import read_tray
 from core.limits import LIMITS
 from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
@@ -34,6 +34,7 @@ from core.plan.setup import usual_setup
 from core.recipe.finish import FINISHES
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
+from core.tray.editing import MAX_STICKS
 from server.api.memo import SingleFlightCache
 from server.materials import values
 from server.materials.models import Paper, Stick, Tray

@@ -18,7 +18,7 @@ from core.optics.media import MEDIA, MediumFacts, facts
 from core.optics.medium import Pass
 from core.optics.pencil import Pencil
 from core.optics.spectra import N_BANDS
-from core.optics.stick import Stick, Tray
+from core.optics.stick import Kept, Stick, Tray
 from core.optics.support import Support, get_support, supports
 from core.plan.registries import faults
 from core.rows import from_row, toml
@@ -156,6 +156,15 @@ def test_what_a_format_writes_it_reads_back_the_same(file_format) -> None:
     assert file_format.read(data, "mine") == held
     assert file_format.write(file_format.read(data, "mine")) == data
     assert get_format(file_format.holds, f"Mine{file_format.suffixes[0].upper()}") is file_format
+
+
+@pytest.mark.parametrize(
+    "file_format", [row for row in FORMATS.values() if row.holds == "tray"], ids=lambda row: row.id
+)
+def test_what_is_known_of_sticks_besides_their_colours_goes_along(file_format) -> None:
+    kept = (Kept(3, "by the window, “old”\nbox"), Kept(feel=("dusty", "won't go dark")), Kept(source="photographed"))
+    held = replace(VALUES["tray"], kept=kept)
+    assert file_format.read(file_format.write(held), "mine") == held
 
 
 def test_a_file_of_no_known_kind_is_refused_with_those_that_are() -> None:

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from core.errors import InputError
 from core.exchange.stick_list import FIELDS, ReadStick, StickList, read_list
-from core.exchange.tray_csv import MAX_STICKS
+from core.tray.editing import MAX_STICKS
 from tests.conftest import a_range
 
 

@@ -15,6 +15,7 @@ EXAMPLE_IDS = {
     "tray_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03",
     "paper_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e04",
     "session_id": "5e9a1c40d27b4f6683b0c1d2e3f40516",
+    "range_id": "lantern-16",
     "job_key": "5e9a1c40d27b4f6683b0c1d2e3f40517",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""

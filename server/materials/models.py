@@ -9,20 +9,38 @@ from django.db import models
 
 
 class Tray(models.Model):
-    """A named set of sticks. `changed` moves whenever any stick does: it keys what is worked out from them."""
+    """A named set of sticks. `changed` moves whenever any stick does: it keys what is worked out from them.
+
+    per_row: how many lie in a row of the box, 0 if that is not known; at: how many of its steps stand."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="trays")
     name = models.CharField(max_length=80)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
+    per_row = models.PositiveSmallIntegerField(default=0)
+    at = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ["made"]
 
 
+class TrayStep(models.Model):
+    """What was done to a tray: in words, and the tray before and after, packed."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="steps")
+    number = models.PositiveIntegerField()
+    said = models.CharField(max_length=120)
+    before = models.BinaryField()
+    after = models.BinaryField()
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["tray", "number"], name="one_step_per_number")]
+
+
 class Stick(models.Model):
-    """One stick of a tray; the fields are those of core.optics.stick.Stick."""
+    """One stick of a tray; the fields are those of core.optics.stick.Stick and Kept."""
 
     tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="sticks")
     place = models.PositiveSmallIntegerField()
@@ -40,6 +58,10 @@ class Stick(models.Model):
     heavy_hex = models.CharField(max_length=7, blank=True)
     black_hex = models.CharField(max_length=7, blank=True)
     spectrum = models.JSONField(default=list)
+    count = models.PositiveSmallIntegerField(default=1)
+    note = models.CharField(max_length=300, blank=True)
+    feel = models.JSONField(default=list)
+    source = models.CharField(max_length=20, blank=True)
 
     class Meta:
         ordering = ["place"]

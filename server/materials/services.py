@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import io
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import datetime
 from functools import cache
 from uuid import UUID
@@ -19,6 +20,7 @@ from core.colour.munsell import value_greys
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
 from core.exchange.tray_csv import read_tray
+from core.exchange.tray_json import read_tray_json
 from core.limits import LIMITS
 from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
@@ -27,20 +29,20 @@ from core.method.method import Method, methods
 from core.optics import stick as core_stick
 from core.optics.media import MEDIA, facts_of, get_medium, layers_to_expect
 from core.optics.medium import MAX_REPEATS, TOOLS, Medium
-from core.optics.stick import CONDITIONS
 from core.optics.support import Support, own_support, supports
 from core.optics.texture import tooth_tile
 from core.plan.setup import usual_setup
 from core.recipe.finish import FINISHES
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
-from core.tray.editing import MAX_STICKS
+from core.tray.alike import Alike, alike
 from server.api.memo import SingleFlightCache
 from server.materials import values
 from server.materials.models import Paper, Stick, Tray
 
 MAX_TRAYS = 50
 _trays: SingleFlightCache[tuple[UUID, datetime], core_stick.Tray] = SingleFlightCache(100)
+_alike: SingleFlightCache[tuple[UUID, datetime], tuple[Alike, ...]] = SingleFlightCache(100)
 MAX_PAPERS = 50
 _TEXTS = (
     "code", "name", "medium", "hex", "opacity", "range", "binder", "lightfastness", "condition",
@@ -164,26 +166,54 @@ def _way(way: Way) -> values.Way:
     return values.Way(way.id, way.name, amount)
 
 
-def tray_shown(tray: Tray) -> values.Tray:
-    """A tray as it is sent."""
+def tray_shown(tray: Tray, did: str = "") -> values.Tray:
+    """A tray as it is sent. did: what was undone or done again."""
+    steps = {step.number: step.said for step in tray.steps.filter(number__in=(tray.at - 1, tray.at))}
     return values.Tray(
         id=tray.pk,
         name=tray.name,
-        sticks=tuple(
-            values.Stick(
-                code=stick.code,
-                name=stick.name,
-                medium=stick.medium,
-                hex=stick.hex,
-                opacity=stick.opacity,
-                range=stick.range,
-                condition=stick.condition,
-                lightfastness=stick.lightfastness,
-                swatch=Swatch.of_hex(stick.hex),
-            )
-            for stick in tray.sticks.all()
-        ),
+        per_row=tray.per_row,
+        undoes=steps.get(tray.at - 1, ""),
+        redoes=steps.get(tray.at, ""),
+        did=did,
+        sticks=_shown(with_everything(tray), _alike_in(tray)),
     )
+
+
+def range_shown(range_id: str) -> values.RangeSticks:
+    """A range as it is sent. Raises InputError (`no_range`)."""
+    held = get_range(range_id)
+    return values.RangeSticks(range_id, held.name, _shown(held, (Alike(),) * len(held.sticks)))
+
+
+def _shown(tray: core_stick.Tray, likes: Sequence[Alike]) -> tuple[values.Stick, ...]:
+    kept = tray.kept or (core_stick.Kept(),) * len(tray.sticks)
+    return tuple(
+        values.Stick(
+            code=stick.code,
+            name=stick.name,
+            medium=stick.medium,
+            hex=stick.hex,
+            opacity=stick.opacity,
+            range=stick.range,
+            condition=stick.condition,
+            lightfastness=stick.lightfastness,
+            binder=stick.binder,
+            pigments=stick.pigments,
+            count=known.count,
+            note=known.note,
+            feel=known.feel,
+            source=known.source,
+            equal=like.equal,
+            mistaken=like.mistaken,
+            swatch=Swatch.of_hex(stick.hex),
+        )
+        for stick, known, like in zip(tray.sticks, kept, likes, strict=True)
+    )
+
+
+def _alike_in(tray: Tray) -> tuple[Alike, ...]:
+    return _alike.get((tray.pk, tray.changed), lambda: alike(as_core(tray).sticks))
 
 
 @cache
@@ -221,60 +251,53 @@ def get_tray(user: User, tray_id: UUID) -> Tray:
 
 
 def new_tray(user: User, new: values.NewTray) -> Tray:
-    """A new tray from CSV or a range; nothing is stored unless every row is right.
+    """A new tray from a file as it is exported, from a range, or with nothing in it yet; nothing is stored unless every
+    row is right.
 
     Raises InputError (`csv_or_range`, or what is wrong with either).
     """
-    if new.csv is not None and new.range is None:
-        return keep_tray(user, new.name, read_tray(new.csv.encode(), new.name).sticks)
-    if new.range is not None and new.csv is None:
+    if new.csv is not None and new.range is not None:
+        raise InputError("csv_or_range", "A tray begins with a list or with a range.", "Give one of the two.", "csv")
+    if new.range is not None:
         return start_tray(user, new.name, new.range)
-    raise InputError("csv_or_range", "A tray begins with a list or with a range.", "Give one of the two.", "csv")
+    held = _read(new) if new.csv is not None else core_stick.Tray(new.name)
+    return keep_tray(user, new.name, held.sticks, held.kept, held.per_row)
+
+
+def _read(new: values.NewTray) -> core_stick.Tray:
+    assert new.csv is not None
+    is_json = new.csv.lstrip("\ufeff \r\n\t").startswith("{")
+    return (read_tray_json if is_json else read_tray)(new.csv.encode("utf-8", "surrogatepass"), new.name)
 
 
 def start_tray(user: User, name: str, range_id: str) -> Tray:
     """A new tray with everything a range holds. Raises InputError (`no_range`)."""
-    return keep_tray(user, name, _range(range_id).sticks)
+    return keep_tray(user, name, get_range(range_id).sticks)
 
 
-@transaction.atomic
-def add_range(user: User, tray_id: UUID, range_id: str) -> Tray:
-    """Put everything of a range into a tray that is not there yet.
-
-    Raises InputError (`no_range`, `too_many_sticks`), NotFoundError.
-    """
-    tray = get_tray(user, tray_id)
-    held = {stick.code for stick in tray.sticks.all()}
-    new = [stick for stick in _range(range_id).sticks if stick.code not in held]
-    if len(held) + len(new) > MAX_STICKS:
-        raise InputError(
-            "too_many_sticks",
-            f"The tray would hold {len(held) + len(new)} sticks.",
-            f"Keep it to {MAX_STICKS}: start another tray.",
-            "range",
-        )
-    _store(tray, new, len(held))
-    tray.save()
-    return get_tray(user, tray_id)
-
-
-def _range(range_id: str) -> core_stick.Tray:
+def get_range(range_id: str) -> core_stick.Tray:
+    """Raises InputError (`no_range`)."""
     if range_id not in ranges():
         raise InputError("no_range", "There is no such range.", f"Choose from: {', '.join(ranges())}.", "range")
     return ranges()[range_id]
 
 
 @transaction.atomic
-def keep_tray(user: User, name: str, sticks: Iterable[core_stick.Stick]) -> Tray:
+def keep_tray(
+    user: User, name: str, sticks: Sequence[core_stick.Stick], kept: Sequence[core_stick.Kept] = (), per_row: int = 0
+) -> Tray:
     """Store a tray. Raises InputError (`too_many_trays`) over the limit."""
     if Tray.objects.filter(owner=user).count() >= MAX_TRAYS:
         raise InputError("too_many_trays", f"You have {MAX_TRAYS} trays.", "Delete one first.")
-    tray = Tray.objects.create(owner=user, name=name)
-    _store(tray, sticks, 0)
+    tray = Tray.objects.create(owner=user, name=name, per_row=per_row)
+    store_sticks(tray, core_stick.Tray(name, tuple(sticks), tuple(kept)))
     return get_tray(user, tray.pk)
 
 
-def _store(tray: Tray, sticks: Iterable[core_stick.Stick], first: int) -> None:
+def store_sticks(tray: Tray, held: core_stick.Tray) -> None:
+    """The sticks of a tray in the place of those that are stored."""
+    tray.sticks.all().delete()
+    kept = held.kept or (core_stick.Kept(),) * len(held.sticks)
     Stick.objects.bulk_create(
         Stick(
             tray=tray,
@@ -282,23 +305,13 @@ def _store(tray: Tray, sticks: Iterable[core_stick.Stick], first: int) -> None:
             **{field: getattr(stick, field) for field in _TEXTS},
             pigments=list(stick.pigments),
             spectrum=list(stick.spectrum),
+            count=known.count,
+            note=known.note,
+            feel=list(known.feel),
+            source=known.source,
         )
-        for place, stick in enumerate(sticks, start=first)
+        for place, (stick, known) in enumerate(zip(held.sticks, kept, strict=True))
     )
-
-
-@transaction.atomic
-def set_condition(user: User, tray_id: UUID, code: str, condition: str) -> Tray:
-    """Note that a stick is good, low, dried out or wanted."""
-    if condition not in CONDITIONS:
-        raise InputError(
-            "bad_condition", f"“{condition[:40]}” is not a condition.", f"Use {', '.join(CONDITIONS)}.", "condition"
-        )
-    tray = get_tray(user, tray_id)
-    if not Stick.objects.filter(tray=tray, code=code).update(condition=condition):
-        raise NotFoundError("no_stick", "There is no such stick in this tray.", "Choose another.", "code")
-    tray.save()
-    return get_tray(user, tray_id)
 
 
 def delete_tray(user: User, tray_id: UUID) -> None:
@@ -325,9 +338,16 @@ def _as_core(tray: Tray) -> core_stick.Tray:
     )
 
 
+def with_everything(tray: Tray) -> core_stick.Tray:
+    """The tray with what is known of its sticks besides what plans are made with."""
+    kept = tuple(
+        core_stick.Kept(stick.count, stick.note, tuple(stick.feel), stick.source) for stick in tray.sticks.all()
+    )
+    return replace(as_core(tray), kept=kept, per_row=tray.per_row)
+
+
 def all_of(tray: Tray) -> dict[str, object]:
     """Everything about a tray, to take away."""
-    rows = [
-        {field: getattr(stick, field) for field in (*_TEXTS, "pigments", "spectrum")} for stick in tray.sticks.all()
-    ]
-    return {"id": tray.pk, "name": tray.name, "sticks": rows}
+    fields = (*_TEXTS, "pigments", "spectrum", "count", "note", "feel", "source")
+    rows = [{field: getattr(stick, field) for field in fields} for stick in tray.sticks.all()]
+    return {"id": tray.pk, "name": tray.name, "per_row": tray.per_row, "sticks": rows}

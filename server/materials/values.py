@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from annotated_types import Len, MaxLen
+from annotated_types import Interval, Len, MaxLen
 from pydantic import StringConstraints
 
 from core.colour.swatch import Swatch
 from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
+from core.optics import stick as core_stick
+from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_PER_ROW, Change
 from server.api.schema import example
 from server.api.values import value
 
@@ -21,6 +23,9 @@ _ROWS = "code,name,medium,hex,opacity\n1,burnt sienna,pencil,#8a4b2f,semi\n"
 
 @value
 class Stick:
+    """count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
+    codes of those it is easily taken for, by colour or by name."""
+
     code: str
     name: str
     medium: str
@@ -29,6 +34,14 @@ class Stick:
     range: str
     condition: str
     lightfastness: str
+    binder: str
+    pigments: tuple[str, ...]
+    count: int
+    note: str
+    feel: tuple[str, ...]
+    source: str
+    equal: tuple[str, ...]
+    mistaken: tuple[str, ...]
     swatch: Swatch
 
 
@@ -43,32 +56,109 @@ class TrayRow:
 
 @value
 class Tray:
+    """per_row: how many sticks lie in a row of the box, 0 if that is not known; undoes, redoes: what Undo and Redo
+    would do, nothing where they cannot; did: what was just undone or done again."""
+
     id: UUID
     name: str
+    per_row: int
     sticks: tuple[Stick, ...]
+    undoes: str
+    redoes: str
+    did: str
 
 
 @example({"name": "My pencils", "csv": _ROWS})
 @value
 class NewTray:
-    """Either a CSV text or the id of a range."""
+    """A file as it is exported (csv: CSV or JSON text), the id of a range, or neither for an empty box."""
 
     name: TrayName
     csv: Annotated[str, MaxLen(1_000_000)] | None = None
     range: Annotated[str, MaxLen(80)] | None = None
 
 
-@example({"range": "lantern-16"})
+@example({"name": "The old tin", "per_row": 12})
 @value
-class AddRange:
-    range: Annotated[str, MaxLen(80)]
+class TrayChange:
+    name: TrayName | None = None
+    per_row: Annotated[int, Interval(ge=0, le=MOST_PER_ROW)] | None = None
 
 
-@example({"code": "G01", "condition": "low"})
+Text = Annotated[str, MaxLen(MAX_LENGTH)]
+StickCodes = Annotated[tuple[Code, ...], Len(1, MAX_STICKS)]
+
+
 @value
-class StickCondition:
+class NewStick:
+    """A stick to be put in. hex: sRGB of a solid swatch on white paper."""
+
     code: Code
-    condition: Choice
+    name: Text
+    medium: Choice
+    hex: Annotated[str, MaxLen(7)]
+    opacity: Choice = "semi"
+    range: Text = ""
+    condition: Choice = "good"
+    lightfastness: Choice = ""
+    binder: Text = ""
+    pigments: Annotated[tuple[Text, ...], MaxLen(12)] = ()
+    count: int = 1
+    note: Annotated[str, MaxLen(MAX_NOTE)] = ""
+    feel: Annotated[tuple[Choice, ...], MaxLen(8)] = ()
+    source: Choice = ""
+
+    def as_core(self) -> tuple[core_stick.Stick, core_stick.Kept]:
+        """The stick, and what is known of it besides."""
+        stick = core_stick.Stick(
+            self.code, self.name, self.medium, self.hex, self.opacity, self.range, self.binder, self.pigments,
+            self.lightfastness, self.condition,
+        )  # fmt: skip
+        return stick, core_stick.Kept(self.count, self.note, self.feel, self.source)
+
+
+@example({"sticks": [{"code": "B7", "name": "burnt sienna", "medium": "pencil", "hex": "#8a4b2f"}]})
+@value
+class PutSticks:
+    sticks: Annotated[tuple[NewStick, ...], Len(1, MAX_STICKS)]
+
+
+@example({"codes": ["G01"], "change": {"condition": "low", "count": 2}})
+@value
+class ChangeSticks:
+    """change: what is to be another way; a number only of one stick."""
+
+    codes: StickCodes
+    change: Change
+
+
+@example({"codes": ["G01"]})
+@value
+class SomeSticks:
+    codes: StickCodes
+
+
+@example({"codes": ["G01"], "name": "Travel tin", "keep": True})
+@value
+class MoveSticks:
+    """to: the tray they are brought into, none for a new one with this name; keep: whether they stay here as well."""
+
+    codes: StickCodes
+    to: UUID | None = None
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
+    keep: bool = False
+
+
+@example({"text": "12 burnt sienna\n13 raw umber", "medium": "pencil"})
+@value
+class AskList:
+    """text: as it was pasted; medium: of sticks that do not say theirs; columns: what each column is, if that has been
+    said; range: whose numbers these are."""
+
+    text: Annotated[str, MaxLen(1_000_000)]
+    medium: Choice = ""
+    columns: Annotated[tuple[Choice, ...], MaxLen(60)] = ()
+    range: Annotated[str, MaxLen(80)] = ""
 
 
 @value
@@ -79,6 +169,15 @@ class Range:
     name: str
     size: int
     medium: str
+
+
+@value
+class RangeSticks:
+    """Everything in a range."""
+
+    id: str
+    name: str
+    sticks: tuple[Stick, ...]
 
 
 @value

@@ -6,15 +6,30 @@ from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist
+from core.exchange.stick_list import StickList
+from server.api.requests import artist, one_of
 from server.api.values import answer, asked
-from server.materials import services
-from server.materials.values import AddRange, Materials, NewPaper, NewTray, Paper, StickCondition, Tray, TrayRow
+from server.materials import boxes, services
+from server.materials.values import (
+    AskList,
+    ChangeSticks,
+    Materials,
+    MoveSticks,
+    NewPaper,
+    NewTray,
+    Paper,
+    PutSticks,
+    RangeSticks,
+    SomeSticks,
+    Tray,
+    TrayChange,
+    TrayRow,
+)
 
 
 class MaterialsView(APIView):
@@ -56,6 +71,14 @@ class ToothView(APIView):
         return HttpResponse(png, content_type="image/png", headers={"Cache-Control": "private, max-age=86400"})
 
 
+class RangeView(APIView):
+    """Everything in a range."""
+
+    @extend_schema(responses=RangeSticks)
+    def get(self, request: Request, range_id: str) -> Response:
+        return answer(RangeSticks, services.range_shown(range_id))
+
+
 class TraysView(APIView):
     """The artist's trays."""
 
@@ -75,10 +98,9 @@ class TrayView(APIView):
     def get(self, request: Request, tray_id: UUID) -> Response:
         return answer(Tray, services.tray_shown(services.get_tray(artist(request), tray_id)))
 
-    @extend_schema(request=StickCondition, responses=Tray)
+    @extend_schema(request=TrayChange, responses=Tray)
     def patch(self, request: Request, tray_id: UUID) -> Response:
-        given = asked(StickCondition, request)
-        tray = services.set_condition(artist(request), tray_id, given.code, given.condition)
+        tray = boxes.settings(artist(request), tray_id, asked(TrayChange, request))
         return answer(Tray, services.tray_shown(tray))
 
     @extend_schema(responses={204: None})
@@ -87,10 +109,82 @@ class TrayView(APIView):
         return Response(status=204)
 
 
-class TrayRangesView(APIView):
-    """Putting a range into a tray."""
+class SticksView(APIView):
+    """The sticks of a tray: put in, changed several at once."""
 
-    @extend_schema(request=AddRange, responses=Tray)
+    @extend_schema(request=PutSticks, responses=Tray)
     def post(self, request: Request, tray_id: UUID) -> Response:
-        tray = services.add_range(artist(request), tray_id, asked(AddRange, request).range)
+        tray = boxes.put(artist(request), tray_id, asked(PutSticks, request).sticks)
         return answer(Tray, services.tray_shown(tray))
+
+    @extend_schema(request=ChangeSticks, responses=Tray)
+    def patch(self, request: Request, tray_id: UUID) -> Response:
+        given = asked(ChangeSticks, request)
+        tray = boxes.change(artist(request), tray_id, given.codes, given.change)
+        return answer(Tray, services.tray_shown(tray))
+
+
+class AwayView(APIView):
+    """Sticks taken out of a tray."""
+
+    @extend_schema(request=SomeSticks, responses=Tray)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        tray = boxes.take_away(artist(request), tray_id, asked(SomeSticks, request).codes)
+        return answer(Tray, services.tray_shown(tray))
+
+
+class OrderView(APIView):
+    """The order in which sticks lie in their box; all of them are named."""
+
+    @extend_schema(request=SomeSticks, responses=Tray)
+    def put(self, request: Request, tray_id: UUID) -> Response:
+        tray = boxes.put_in_order(artist(request), tray_id, asked(SomeSticks, request).codes)
+        return answer(Tray, services.tray_shown(tray))
+
+
+class MoveView(APIView):
+    """Sticks moved or copied into another tray, or a new one; that other tray."""
+
+    @extend_schema(request=MoveSticks, responses=Tray)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        tray = boxes.move(artist(request), tray_id, asked(MoveSticks, request))
+        return answer(Tray, services.tray_shown(tray))
+
+
+class TrayUndoView(APIView):
+    """The last step of a tray taken back."""
+
+    @extend_schema(request=None, responses=Tray)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        return answer(Tray, services.tray_shown(*boxes.undo(artist(request), tray_id)))
+
+
+class TrayRedoView(APIView):
+    """The step that was taken back last, done again."""
+
+    @extend_schema(request=None, responses=Tray)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        return answer(Tray, services.tray_shown(*boxes.redo(artist(request), tray_id)))
+
+
+class TrayFileView(APIView):
+    """A tray as a file that can be read in again."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("kind", str, enum=["csv", "json"], default="csv")],
+        responses={(200, "text/csv"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, tray_id: UUID) -> HttpResponse:
+        kind = one_of(request, "kind", ("csv", "json"), "csv")
+        data, name, media_type = boxes.file_of(artist(request), tray_id, kind)
+        held = HttpResponse(data, content_type=media_type)
+        held.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+        return held
+
+
+class StickListView(APIView):
+    """A list of sticks read: each row with what was guessed and what is wrong. Nothing is stored."""
+
+    @extend_schema(request=AskList, responses=StickList)
+    def post(self, request: Request) -> Response:
+        return answer(StickList, boxes.read(artist(request), asked(AskList, request)))

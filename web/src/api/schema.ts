@@ -728,6 +728,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ranges/{range_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything in a range. */
+        get: operations["ranges_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -815,6 +832,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stick-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A list of sticks read: each row with what was guessed and what is wrong. Nothing is stored. */
+        post: operations["stick_list_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays": {
         parameters: {
             query?: never;
@@ -852,7 +886,7 @@ export interface paths {
         patch: operations["trays_partial_update"];
         trace?: never;
     };
-    "/api/trays/{tray_id}/ranges": {
+    "/api/trays/{tray_id}/away": {
         parameters: {
             query?: never;
             header?: never;
@@ -861,8 +895,111 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Putting a range into a tray. */
-        post: operations["trays_ranges_create"];
+        /** @description Sticks taken out of a tray. */
+        post: operations["trays_away_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A tray as a file that can be read in again. */
+        get: operations["trays_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sticks moved or copied into another tray, or a new one; that other tray. */
+        post: operations["trays_move_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The order in which sticks lie in their box; all of them are named. */
+        put: operations["trays_order_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The step that was taken back last, done again. */
+        post: operations["trays_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/sticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The sticks of a tray: put in, changed several at once. */
+        post: operations["trays_sticks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description The sticks of a tray: put in, changed several at once. */
+        patch: operations["trays_sticks_partial_update"];
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The last step of a tray taken back. */
+        post: operations["trays_undo_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -875,9 +1012,6 @@ export interface components {
     schemas: {
         AccentAtRequest: {
             spot: string;
-        };
-        AddRangeRequest: {
-            range: string;
         };
         /** @description What the slider of a way of seeing sets. says: what it is one of. */
         Amount: {
@@ -896,6 +1030,19 @@ export interface components {
         AreasEnum: "drawn" | "named";
         Artist: {
             name: string | null;
+        };
+        /**
+         * @description text: as it was pasted; medium: of sticks that do not say theirs; columns: what each column is, if that has been
+         *     said; range: whose numbers these are.
+         */
+        AskListRequest: {
+            text: string;
+            /** @default  */
+            medium?: string;
+            /** @default [] */
+            columns?: string[];
+            /** @default  */
+            range?: string;
         };
         /**
          * @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
@@ -958,6 +1105,11 @@ export interface components {
             state?: ("done" | "skipped") | "" | null;
             /** @default null */
             note?: string | null;
+        };
+        /** @description change: what is to be another way; a number only of one stick. */
+        ChangeSticksRequest: {
+            codes: string[];
+            change: components["schemas"]["ChangeRequest"];
         };
         /** @description An Expected in words. */
         Closeness: {
@@ -1512,6 +1664,16 @@ export interface components {
             reserve: boolean;
             finishes: components["schemas"]["Finish"][];
         };
+        /** @description to: the tray they are brought into, none for a new one with this name; keep: whether they stay here as well. */
+        MoveSticksRequest: {
+            codes: string[];
+            /** @default null */
+            to?: string | null;
+            /** @default  */
+            name?: string;
+            /** @default false */
+            keep?: boolean;
+        };
         Neighbour: {
             id: string;
             name: string;
@@ -1549,7 +1711,34 @@ export interface components {
             /** @default  */
             key?: string;
         };
-        /** @description Either a CSV text or the id of a range. */
+        /** @description A stick to be put in. hex: sRGB of a solid swatch on white paper. */
+        NewStickRequest: {
+            code: string;
+            name: string;
+            medium: string;
+            hex: string;
+            /** @default semi */
+            opacity?: string;
+            /** @default  */
+            range?: string;
+            /** @default good */
+            condition?: string;
+            /** @default  */
+            lightfastness?: string;
+            /** @default  */
+            binder?: string;
+            /** @default [] */
+            pigments?: string[];
+            /** @default 1 */
+            count?: number;
+            /** @default  */
+            note?: string;
+            /** @default [] */
+            feel?: string[];
+            /** @default  */
+            source?: string;
+        };
+        /** @description A file as it is exported (csv: CSV or JSON text), the id of a range, or neither for an empty box. */
         NewTrayRequest: {
             name: string;
             /** @default null */
@@ -1866,6 +2055,9 @@ export interface components {
             done: number;
             total: number;
         };
+        PutSticksRequest: {
+            sticks: components["schemas"]["NewStickRequest"][];
+        };
         /** @description gaps: one fewer than rungs. */
         Ramp: {
             rungs: components["schemas"]["Rung"][];
@@ -1879,10 +2071,51 @@ export interface components {
             size: number;
             medium: string;
         };
+        /** @description Everything in a range. */
+        RangeSticks: {
+            id: string;
+            name: string;
+            sticks: components["schemas"]["Stick"][];
+        };
         /** @description Darkest and lightest Munsell value that tray and paper can hold. */
         Reach: {
             darkest: number;
             lightest: number;
+        };
+        /**
+         * @description A row of a list. number: its line in what was given, from 1; guessed: fields that the list does not hold. A row
+         *     with something `wrong` is no stick yet.
+         */
+        ReadStick: {
+            number: number;
+            /** @default  */
+            code?: string;
+            /** @default  */
+            name?: string;
+            /** @default  */
+            medium?: string;
+            /** @default  */
+            hex?: string;
+            /** @default  */
+            opacity?: string;
+            /** @default  */
+            range?: string;
+            /** @default good */
+            condition?: string;
+            /** @default 1 */
+            count?: number;
+            /** @default  */
+            note?: string;
+            /** @default  */
+            lightfastness?: string;
+            /** @default  */
+            binder?: string;
+            /** @default [] */
+            pigments?: string[];
+            /** @default [] */
+            guessed?: string[];
+            /** @default [] */
+            wrong?: components["schemas"]["Wrong"][];
         };
         /**
          * @description spread: root mean square CIELAB distance of the spot's pixels from their median.
@@ -2037,6 +2270,9 @@ export interface components {
             /** @default  */
             key?: string;
         };
+        SomeSticksRequest: {
+            codes: string[];
+        };
         /** @description used, most: bytes that the artist's pictures take, and may take. */
         Space: {
             pictures: number;
@@ -2115,6 +2351,10 @@ export interface components {
         SpotsRequest: {
             spots: string[];
         };
+        /**
+         * @description count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
+         *     codes of those it is easily taken for, by colour or by name.
+         */
         Stick: {
             code: string;
             name: string;
@@ -2124,14 +2364,28 @@ export interface components {
             range: string;
             condition: string;
             lightfastness: string;
+            binder: string;
+            pigments: string[];
+            count: number;
+            note: string;
+            feel: string[];
+            source: string;
+            equal: string[];
+            mistaken: string[];
             swatch: components["schemas"]["Swatch"];
         };
         StickCodeRequest: {
             code: string;
         };
-        StickConditionRequest: {
-            code: string;
-            condition: string;
+        /**
+         * @description Everything in a list. header: the heads of its columns, or the first row where it has none; columns: what each is
+         *     taken for, "" for nothing; has_header: whether the first row is one.
+         */
+        StickList: {
+            sticks: components["schemas"]["ReadStick"][];
+            header: string[];
+            columns: string[];
+            has_header: boolean;
         };
         /** @description Skin painted in by hand, or out (add false). radius: fraction of the longer side; points: (x, y) fractions. */
         Stroke: {
@@ -2259,11 +2513,25 @@ export interface components {
             x_mm: number;
             y_mm: number;
         };
+        /**
+         * @description per_row: how many sticks lie in a row of the box, 0 if that is not known; undoes, redoes: what Undo and Redo
+         *     would do, nothing where they cannot; did: what was just undone or done again.
+         */
         Tray: {
             /** Format: uuid */
             id: string;
             name: string;
+            per_row: number;
             sticks: components["schemas"]["Stick"][];
+            undoes: string;
+            redoes: string;
+            did: string;
+        };
+        TrayChangeRequest: {
+            /** @default null */
+            name?: string | null;
+            /** @default null */
+            per_row?: number | null;
         };
         /** @description A tray in short. size: how many sticks it holds. */
         TrayRow: {
@@ -2345,6 +2613,11 @@ export interface components {
             document: components["schemas"]["DocumentRequest"];
             /** @default  */
             key?: string;
+        };
+        /** @description What is wrong with one field of a row, and what would be right. */
+        Wrong: {
+            field: string;
+            said: string;
         };
         /** @description One row for each thing that is wrong. */
         Refused: {
@@ -4306,6 +4579,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    ranges_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example lantern-16 */
+                range_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangeSticks"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -4533,6 +4838,41 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    stick_list_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskListRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StickList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     trays_list: {
         parameters: {
             query?: never;
@@ -4670,9 +5010,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["StickConditionRequest"];
+                "application/json": components["schemas"]["TrayChangeRequest"];
             };
         };
         responses: {
@@ -4699,7 +5039,7 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    trays_ranges_create: {
+    trays_away_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -4711,7 +5051,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AddRangeRequest"];
+                "application/json": components["schemas"]["SomeSticksRequest"];
             };
         };
         responses: {
@@ -4731,6 +5071,263 @@ export interface operations {
             413: components["responses"]["Refused413"];
             414: components["responses"]["Refused414"];
             415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_file_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "csv" | "json";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    trays_move_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveSticksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_order_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SomeSticksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_redo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_sticks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutSticksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_sticks_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeSticksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    trays_undo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
             422: components["responses"]["Refused422"];
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];

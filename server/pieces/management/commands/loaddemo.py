@@ -33,6 +33,7 @@ TRAYS = {
     "Quay Chalk 48, pastels": ("quay-chalk-48",),
     "Keel 24, oil pastels": ("keel-24", "lantern-16"),
 }
+PER_ROW = 24
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
     ("Morning relief", "morning-relief", "My small tray", "pale_base_first", 12),
@@ -48,12 +49,10 @@ class Command(Chore):
     def handle(self, *args: Any, **options: Any) -> None:
         user = accounts.get_or_create_artist(options["name"])
         trays = {tray.name: tray.pk for tray in materials.trays_of(user)}
-        for name, (first, *more) in TRAYS.items():
+        for name, ranges in TRAYS.items():
             if name not in trays:
-                tray = materials.start_tray(user, name, first)
-                for range_id in more:
-                    materials.add_range(user, tray.pk, range_id)
-                trays[name] = tray.pk
+                sticks = [stick for range_id in ranges for stick in materials.get_range(range_id).sticks]
+                trays[name] = materials.keep_tray(user, name, sticks, per_row=PER_ROW).pk
         for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
                 load_piece(user, title, reference, trays[tray_name], method, max_sticks)

@@ -1,0 +1,162 @@
+"""Trays changed by hand: every change is a step with a name, and can be undone and done again."""
+
+from __future__ import annotations
+
+import json
+import zlib
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from core.errors import InputError
+from core.exchange.formats import get_format
+from core.exchange.stick_list import StickList, read_list
+from core.optics.stick import Tray as CoreTray
+from core.tray import editing
+from core.tray.editing import Change
+from server.api.values import decode, encode
+from server.materials import services, values
+from server.materials.models import Tray, TrayStep
+
+KEPT_STEPS = 60
+_SAID = 3
+"""How many sticks the name of a step names."""
+
+
+def read(user: User, asked: values.AskList) -> StickList:
+    """The sticks in a list; nothing is stored. Raises what `read_list` raises, InputError (`no_range`)."""
+    within = services.get_range(asked.range) if asked.range else None
+    return read_list(asked.text, asked.medium, asked.columns or None, within)
+
+
+def settings(user: User, tray_id: UUID, asked: values.TrayChange) -> Tray:
+    """The tray under another name, or in rows of another length. Raises NotFoundError, InputError (`bad_row`)."""
+    name, per_row = asked.name, asked.per_row
+
+    def change(tray: CoreTray) -> CoreTray:
+        return replace(tray, name=name or tray.name, per_row=tray.per_row if per_row is None else per_row)
+
+    return _step(user, tray_id, f"renamed to “{name[:60]}”" if name else "rows of the box", change)
+
+
+def put(user: User, tray_id: UUID, new: Sequence[values.NewStick]) -> Tray:
+    """Sticks put into a tray. Raises what core.tray.editing.put raises."""
+    rows = [stick.as_core() for stick in new]
+    said = f"put in {_named([stick.code for stick, _ in rows])}"
+    return _step(user, tray_id, said, lambda tray: editing.put(tray, rows))
+
+
+def change(user: User, tray_id: UUID, codes: Sequence[str], change: Change) -> Tray:
+    """Something changed about sticks. Raises what core.tray.editing.changed raises."""
+    return _step(user, tray_id, _what(change, codes), lambda tray: editing.changed(tray, codes, change))
+
+
+def take_away(user: User, tray_id: UUID, codes: Sequence[str]) -> Tray:
+    """Sticks taken out of a tray. Raises NotFoundError (`no_stick`)."""
+    return _step(user, tray_id, f"took away {_named(codes)}", lambda tray: editing.without(tray, codes))
+
+
+def put_in_order(user: User, tray_id: UUID, codes: Sequence[str]) -> Tray:
+    """The sticks in another order. Raises InputError (`bad_order`)."""
+    return _step(user, tray_id, "order of the box", lambda tray: editing.ordered(tray, codes))
+
+
+@transaction.atomic
+def move(user: User, tray_id: UUID, asked: values.MoveSticks) -> Tray:
+    """Sticks brought into another tray, or a new one, and out of this one unless they are to stay; that other tray.
+
+    Raises what core.tray.editing raises, InputError (`too_many_trays`), NotFoundError.
+    """
+    here = services.get_tray(user, tray_id)
+    rows = editing.some_of(services.with_everything(here), asked.codes)
+    named = _named(asked.codes)
+    if asked.to is None:
+        there = services.keep_tray(user, asked.name or here.name, [stick for stick, _ in rows], [k for _, k in rows])
+        there.per_row = here.per_row
+        there.save()
+    else:
+        there = services.get_tray(user, asked.to)
+        said = f"put in {named} of “{here.name[:40]}”"
+        there = _step(user, there.pk, said, lambda tray: editing.put(tray, rows))
+    if not asked.keep:
+        said = f"moved {named} to “{there.name[:40]}”"
+        _step(user, tray_id, said, lambda tray: editing.without(tray, asked.codes))
+    return services.get_tray(user, there.pk)
+
+
+@transaction.atomic
+def undo(user: User, tray_id: UUID) -> tuple[Tray, str]:
+    """The tray before its last step, and what that was. Raises InputError (`nothing_to_undo`)."""
+    tray = services.get_tray(user, tray_id)
+    step = tray.steps.filter(number=tray.at - 1).first() if tray.at else None
+    if step is None:
+        raise InputError("nothing_to_undo", "There is nothing to undo in this box.", "", "tray")
+    return _write(user, tray, _unpacked(step.before), tray.at - 1), step.said
+
+
+@transaction.atomic
+def redo(user: User, tray_id: UUID) -> tuple[Tray, str]:
+    """The tray after the step that was undone last, and what that was. Raises InputError (`nothing_to_redo`)."""
+    tray = services.get_tray(user, tray_id)
+    step = tray.steps.filter(number=tray.at).first()
+    if step is None:
+        raise InputError("nothing_to_redo", "There is nothing to do again in this box.", "", "tray")
+    return _write(user, tray, _unpacked(step.after), tray.at + 1), step.said
+
+
+def file_of(user: User, tray_id: UUID, kind: str) -> tuple[bytes, str, str]:
+    """The tray as a file (`csv` or `json`), its name and its media type. Raises NotFoundError (`no_tray`)."""
+    tray = services.get_tray(user, tray_id)
+    file_format = get_format("tray", f"tray.{kind}")
+    assert file_format.write is not None  # trays go both ways
+    name = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "-" for c in tray.name).strip() or "tray"
+    return file_format.write(services.with_everything(tray)), f"{name}.{kind}", file_format.media_type
+
+
+@transaction.atomic
+def _step(user: User, tray_id: UUID, said: str, change: Callable[[CoreTray], CoreTray]) -> Tray:
+    """The tray changed, and the change remembered; what changes nothing is no step."""
+    tray = services.get_tray(user, tray_id)
+    before = services.with_everything(tray)
+    after = change(before)
+    if after == before:
+        return tray
+    tray.steps.filter(number__gte=tray.at).delete()
+    tray.steps.filter(number__lt=tray.at + 1 - KEPT_STEPS).delete()
+    TrayStep.objects.create(tray=tray, number=tray.at, said=said[:120], before=_packed(before), after=_packed(after))
+    return _write(user, tray, after, tray.at + 1)
+
+
+def _write(user: User, tray: Tray, held: CoreTray, at: int) -> Tray:
+    tray.name, tray.per_row, tray.at = held.name, held.per_row, at
+    tray.save()
+    services.store_sticks(tray, held)
+    return services.get_tray(user, tray.pk)
+
+
+def _packed(tray: CoreTray) -> bytes:
+    return zlib.compress(json.dumps(encode(CoreTray, tray)).encode())
+
+
+def _unpacked(data: bytes | memoryview) -> CoreTray:
+    return decode(CoreTray, json.loads(zlib.decompress(data)))
+
+
+def _named(codes: Sequence[str]) -> str:
+    more = f" and {len(codes) - _SAID} more" if len(codes) > _SAID else ""
+    return ", ".join(code[:20] for code in codes[:_SAID]) + more
+
+
+_WORDS = {"good": "here", "low": "nearly gone", "dried_out": "dried out", "wanted": "wanted"}
+
+
+def _what(change: Change, codes: Sequence[str]) -> str:
+    named = _named(codes)
+    if change.condition is not None:
+        return f"{named} {_WORDS.get(change.condition, change.condition)}"
+    asked = [field for field in ("code", "name", "hex", "count", "note", "feel") if getattr(change, field) is not None]
+    words = {"code": "number", "hex": "colour", "feel": "feel"}
+    return f"{' and '.join(words.get(field, field) for field in asked) or 'facts'} of {named}"

@@ -82,20 +82,20 @@ class ReadStick:
     with something `wrong` is no stick yet."""
 
     number: int
-    code: str = ""
-    name: str = ""
-    medium: str = ""
-    hex: str = ""
-    opacity: str = ""
-    range: str = ""
-    condition: str = "good"
-    count: int = 1
-    note: str = ""
-    lightfastness: str = ""
-    binder: str = ""
-    pigments: tuple[str, ...] = ()
-    guessed: tuple[str, ...] = ()
-    wrong: tuple[Wrong, ...] = ()
+    code: str
+    name: str
+    medium: str
+    hex: str
+    opacity: str
+    range: str
+    condition: str
+    count: int
+    note: str
+    lightfastness: str
+    binder: str
+    pigments: tuple[str, ...]
+    guessed: tuple[str, ...]
+    wrong: tuple[Wrong, ...]
 
 
 @dataclass(frozen=True, slots=True)

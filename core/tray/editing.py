@@ -24,7 +24,7 @@ _SAID = 5
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class StickChange:
     """What is to be another way about sticks; None for what stays."""
 
     code: str | None = None
@@ -74,12 +74,12 @@ def put(tray: Tray, new: Sequence[tuple[Stick, Kept]]) -> Tray:
     return replace(tray, sticks=sticks, kept=(*_kept(tray), *(kept for _, kept in fresh)))
 
 
-def changed(tray: Tray, codes: Sequence[str], change: Change) -> Tray:
+def changed(tray: Tray, codes: Sequence[str], change: StickChange) -> Tray:
     """The tray with something changed about sticks. Raises NotFoundError (`no_stick`), InputError (`double_code`,
     `one_at_a_time`, or what `check` raises)."""
     _there(tray, codes)
     if change.code is not None and len(codes) != 1:
-        raise InputError("one_at_a_time", "Two sticks cannot have one number.", "Change one at a time.", "code")
+        raise InputError("one_at_a_time", "Two sticks cannot have one number.", "StickChange one at a time.", "code")
     if change.code is not None and change.code != codes[0] and change.code in {stick.code for stick in tray.sticks}:
         raise InputError("double_code", f"{change.code} is in this box already.", "Use another number.", "code")
     asked = {field.name: held for field in fields(change) if (held := getattr(change, field.name)) is not None}

@@ -16,7 +16,7 @@ from core.exchange.formats import get_format
 from core.exchange.stick_list import StickList, read_list
 from core.optics.stick import Tray as CoreTray
 from core.tray import editing
-from core.tray.editing import Change
+from core.tray.editing import StickChange
 from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
@@ -49,7 +49,7 @@ def put(user: User, tray_id: UUID, new: Sequence[values.NewStick]) -> Tray:
     return _step(user, tray_id, said, lambda tray: editing.put(tray, rows))
 
 
-def change(user: User, tray_id: UUID, codes: Sequence[str], change: Change) -> Tray:
+def change(user: User, tray_id: UUID, codes: Sequence[str], change: StickChange) -> Tray:
     """Something changed about sticks. Raises what core.tray.editing.changed raises."""
     return _step(user, tray_id, _what(change, codes), lambda tray: editing.changed(tray, codes, change))
 
@@ -153,7 +153,7 @@ def _named(codes: Sequence[str]) -> str:
 _WORDS = {"good": "here", "low": "nearly gone", "dried_out": "dried out", "wanted": "wanted"}
 
 
-def _what(change: Change, codes: Sequence[str]) -> str:
+def _what(change: StickChange, codes: Sequence[str]) -> str:
     named = _named(codes)
     if change.condition is not None:
         return f"{named} {_WORDS.get(change.condition, change.condition)}"

@@ -238,8 +238,15 @@ def trays_of(user: User) -> QuerySet[Tray]:
 
 def tray_rows(user: User) -> list[values.TrayRow]:
     """The artist's trays in short."""
-    counted = Tray.objects.filter(owner=user).annotate(size=Count("sticks"))
-    return [values.TrayRow(row.pk, row.name, row.size) for row in counted]
+    counted: dict[UUID, Counter[str]] = {}
+    rows = Stick.objects.filter(tray__owner=user).values_list("tray", "medium").annotate(Count("pk"))
+    for tray, medium, count in rows.order_by():
+        counted.setdefault(tray, Counter())[medium] = count
+    held = [(row, counted.get(row.pk, Counter())) for row in Tray.objects.filter(owner=user)]
+    return [
+        values.TrayRow(row.pk, row.name, media.total(), next((m for m, _ in media.most_common(1)), ""))
+        for row, media in held
+    ]
 
 
 def get_tray(user: User, tray_id: UUID) -> Tray:

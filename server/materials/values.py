@@ -12,7 +12,7 @@ from core.colour.swatch import Swatch
 from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
 from core.optics import stick as core_stick
-from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_PER_ROW, Change
+from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_PER_ROW, StickChange
 from server.api.schema import example
 from server.api.values import value
 
@@ -47,11 +47,12 @@ class Stick:
 
 @value
 class TrayRow:
-    """A tray in short. size: how many sticks it holds."""
+    """A tray in short. size: how many sticks it holds; medium: of most of them, nothing if there are none."""
 
     id: UUID
     name: str
     size: int
+    medium: str
 
 
 @value
@@ -129,7 +130,7 @@ class ChangeSticks:
     """change: what is to be another way; a number only of one stick."""
 
     codes: StickCodes
-    change: Change
+    change: StickChange
 
 
 @example({"codes": ["G01"]})

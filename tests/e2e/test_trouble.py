@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Callable
-from pathlib import Path
 
 from playwright.sync_api import Page, Route, expect
 
@@ -104,29 +103,7 @@ def test_a_draft_that_an_older_page_kept_is_saved(enter: Callable[..., Page]) ->
     assert again.evaluate("Object.keys(localStorage).filter((name) => name.startsWith('caltin.draft.'))") == []
 
 
-def test_a_wrong_tray_names_the_row_and_changes_nothing(enter: Callable[..., Page], tmp_path: Path) -> None:
-    page = enter(tray=False)
-    page.get_by_role("link", name="Tray").click()
-    expect(page.get_by_text("Tell Caltin what you own")).to_be_visible()
-    file = tmp_path / "mine.csv"
-    file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#12345,semi\n")
-    page.get_by_label("CSV file of your sticks").set_input_files(file)
-    expect(page.get_by_role("alert")).to_contain_text("Row 2 of the tray: hex is “#12345”")
-    file.write_text("code,name,medium,hex,opacity\n1,oak,pencil,#123456,semi\n2,ash,pencil,#c0a080,opaque\n")
-    page.get_by_label("CSV file of your sticks").set_input_files(file)
-    expect(page.get_by_role("heading", name="mine")).to_be_visible()
-    page.get_by_label("Condition of ash").select_option("dried_out")
-    expect(page.get_by_label("Condition of ash")).to_have_value("dried_out")  # shown once the server has it
-    page.reload()
-    expect(page.get_by_label("Condition of ash")).to_have_value("dried_out")
-    page.get_by_role("button", name="Delete this tray").click()
-    page.get_by_role("button", name="Keep it").click()
-    page.get_by_role("button", name="Delete this tray").click()
-    page.get_by_role("button", name="Delete the tray").click()
-    expect(page.get_by_text("Tell Caltin what you own")).to_be_visible()
-
-
-def test_without_a_tray_the_way_there_is_shown(enter: Callable[..., Page]) -> None:
+def test_without_a_tray_what_one_draws_with_is_put_in_without_leaving_the_piece(enter: Callable[..., Page]) -> None:
     page = enter(tray=False)
     begin(page)
     go(page, "Mix")
@@ -135,9 +112,13 @@ def test_without_a_tray_the_way_there_is_shown(enter: Callable[..., Page]) -> No
     drop(page, 0.4, 0.3)
     go(page, "Work")
     page.get_by_role("link", name="Go and plan").click()
-    page.get_by_role("link", name="Go to the tray").click()
-    page.get_by_label("Start from a range").select_option("gangway-36")
-    expect(page.get_by_role("heading", name="Gangway 36")).to_be_visible()
+    page.get_by_role("button", name="What do you draw with?").click()
+    drawer = page.get_by_role("dialog", name="Put in what you have")
+    drawer.get_by_role("radio", name="Alcohol marker").click()
+    drawer.get_by_role("radio", name="from a range").click()
+    drawer.get_by_role("button", name=re.compile(r"Put in \d+ markers")).click()
+    expect(page.get_by_role("region", name="How you work")).to_contain_text("My box, alcohol marker, on marker card")
+    saved(page)
 
 
 def test_a_tablet_held_upright_shows_everything_without_sideways_scrolling(enter: Callable[..., Page]) -> None:

@@ -112,3 +112,9 @@ def only_tray(client: APIClient) -> Json:
     held: Json = client.get(f"/api/trays/{row['id']}").json()
     assert len(held["sticks"]) == row["size"]
     return held
+
+
+def set_condition(client: APIClient, tray_id: str, code: str, condition: str) -> None:
+    """A stick of a tray noted as good, low, dried out or wanted."""
+    body = {"codes": [code], "change": {"condition": condition}}
+    assert client.patch(f"/api/trays/{tray_id}/sticks", body, format="json").status_code == 200

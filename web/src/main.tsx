@@ -4,6 +4,7 @@ import "bootstrap/dist/css/bootstrap.min.css";
 import "./ui/style/room.css";
 import "./ui/style/frame.css";
 import "./ui/style/parts.css";
+import "./ui/style/sticks.css";
 import "./ui/style/steps.css";
 import "./features/pieces/pieces.css";
 import "./features/tray/tray.css";

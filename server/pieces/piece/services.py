@@ -146,11 +146,16 @@ def rows(user: User) -> list[PieceRow]:
 
 
 def create(user: User, title: str, key: str = "") -> Opened:
-    """A new, empty piece, with the artist's only tray if there is just one; with a key that made one before, that."""
-    trays = list(user.trays.values_list("pk", flat=True)[:2])
-    document = empty_document()
-    if len(trays) == 1:
-        document = replace(document, tray=trays[0])
+    """A new, empty piece, with tray, paper and manner of the piece that was worked on last, or with the tray that was
+    made last; with a key that made one before, that."""
+    trays = list(user.trays.values_list("pk", flat=True))
+    document = replace(empty_document(), tray=trays[-1] if trays else None)
+    last = user.pieces.order_by("-changed").first()
+    if last is not None:
+        before = history.open_piece(user, last.pk).document
+        if before.tray in trays:
+            setup = replace(before.setup, must_use=(), banned=())
+            document = replace(document, tray=before.tray, setup=setup)
     return history.new_piece(user, title, document, key)
 
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from core.errors import CaltinError, NotFoundError
 from core.optics.stick import Kept, Stick, Tray
-from core.tray.editing import MAX_STICKS, Change, changed, ordered, put, some_of, without
+from core.tray.editing import MAX_STICKS, StickChange, changed, ordered, put, some_of, without
 
 RUST, SKY = Stick("1", "rust", "pencil", "#a0522d"), Stick("2", "sky", "pencil", "#88bbee", black_hex="#101010")
 BOX = Tray("Box", (RUST, SKY), (Kept(), Kept(3, "the old one", ("dusty",))))
@@ -24,12 +24,12 @@ def test_sticks_are_put_in_once() -> None:
 
 
 def test_something_about_sticks_is_changed_and_the_rest_stays() -> None:
-    held = changed(BOX, ["1", "2"], Change(condition="low", count=2))
+    held = changed(BOX, ["1", "2"], StickChange(condition="low", count=2))
     assert [stick.condition for stick in held.sticks] == ["low", "low"]
     assert held.kept == (Kept(2), Kept(2, "the old one", ("dusty",)))
-    painted = changed(BOX, ["2"], Change(hex="#99ccff", source="picked")).sticks[1]
+    painted = changed(BOX, ["2"], StickChange(hex="#99ccff", source="picked")).sticks[1]
     assert painted == replace(SKY, hex="#99ccff", black_hex="")
-    assert changed(BOX, ["2"], Change(code="B7", name="pale sky")).sticks[1].code == "B7"
+    assert changed(BOX, ["2"], StickChange(code="B7", name="pale sky")).sticks[1].code == "B7"
 
 
 def test_sticks_are_taken_away_sorted_and_picked_out() -> None:
@@ -49,17 +49,17 @@ def test_sticks_are_taken_away_sorted_and_picked_out() -> None:
         (lambda: put(BOX, [(replace(RUST, code="9", name=" "), Kept())]), "bad_stick", "name"),
         (lambda: put(BOX, [(replace(RUST, code="9", name="n" * 500), Kept())]), "bad_stick", "name"),
         (lambda: put(BOX, [(replace(RUST, code="9", hex="red"), Kept())]), "bad_stick", "hex"),
-        (lambda: changed(BOX, ["1"], Change(code="2")), "double_code", "code"),
-        (lambda: changed(BOX, ["1", "2"], Change(code="3")), "one_at_a_time", "code"),
-        (lambda: changed(BOX, ["1"], Change(opacity="milky")), "bad_stick", "opacity"),
-        (lambda: changed(BOX, ["1"], Change(condition="eaten")), "bad_stick", "condition"),
-        (lambda: changed(BOX, ["1"], Change(count=0)), "bad_stick", "count"),
-        (lambda: changed(BOX, ["1"], Change(feel=("sad",))), "bad_stick", "feel"),
-        (lambda: changed(BOX, ["1"], Change(source="a dream")), "bad_stick", "source"),
-        (lambda: changed(BOX, ["1"], Change(note="n" * 301)), "bad_stick", "note"),
+        (lambda: changed(BOX, ["1"], StickChange(code="2")), "double_code", "code"),
+        (lambda: changed(BOX, ["1", "2"], StickChange(code="3")), "one_at_a_time", "code"),
+        (lambda: changed(BOX, ["1"], StickChange(opacity="milky")), "bad_stick", "opacity"),
+        (lambda: changed(BOX, ["1"], StickChange(condition="eaten")), "bad_stick", "condition"),
+        (lambda: changed(BOX, ["1"], StickChange(count=0)), "bad_stick", "count"),
+        (lambda: changed(BOX, ["1"], StickChange(feel=("sad",))), "bad_stick", "feel"),
+        (lambda: changed(BOX, ["1"], StickChange(source="a dream")), "bad_stick", "source"),
+        (lambda: changed(BOX, ["1"], StickChange(note="n" * 301)), "bad_stick", "note"),
         (lambda: ordered(BOX, ["2", "2"]), "bad_order", "codes"),
         (lambda: without(BOX, ["1", "7"]), "no_stick", "codes"),
-        (lambda: changed(BOX, [], Change(count=2)), "no_stick", "codes"),
+        (lambda: changed(BOX, [], StickChange(count=2)), "no_stick", "codes"),
     ],
 )
 def test_what_cannot_be_is_said_with_its_field(edit, code: str, field: str) -> None:

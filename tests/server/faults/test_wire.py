@@ -62,7 +62,7 @@ def test_what_another_tab_does_while_a_piece_is_mixed_is_said(kind: str, server:
     tray = visitor.ask("/api/trays", {"name": kind, "range": "long-pier-72"}).json["id"]
     # What was worked out for one tray serves every other that holds the same.
     gone = {"delete": "L01", "undo": "L02", "edit": "L03"}[kind]
-    visitor.ask(f"/api/trays/{tray}", {"code": gone, "condition": "dried_out"}, "PATCH")
+    visitor.ask(f"/api/trays/{tray}/sticks", {"codes": [gone], "change": {"condition": "dried_out"}}, "PATCH")
     piece = a_long_mix(visitor, tray, picture)
     address = f"/api/pieces/{piece['id']}"
 

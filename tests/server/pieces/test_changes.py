@@ -12,7 +12,7 @@ from rest_framework.test import APIClient
 from server.pieces.document.parts import changed, changes, document_from, parts_of
 from server.pieces.models import Piece, Result, Revision, Written
 from tests.conftest import ROOT
-from tests.server.conftest import Json, only_tray, save, spot, upload, written
+from tests.server.conftest import Json, only_tray, save, set_condition, spot, upload, written
 
 CASES = json.loads((ROOT / "tests/parts.json").read_text())
 
@@ -170,7 +170,7 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
     used = {row["stick"] for held in solved["document"]["spots"] for row in held["recipe"]["passes"]}
     unused = next(row["code"] for row in only_tray(client)["sticks"] if row["code"] not in used)
     before = Result.objects.count()
-    client.patch(f"/api/trays/{tray_id}", {"code": unused, "condition": "low"}, format="json")
+    set_condition(client, tray_id, unused, "low")
 
     def never(*_: Any) -> Any:
         raise AssertionError("worked out anew")
@@ -186,7 +186,7 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
 
 def test_a_used_stick_changes_only_what_it_is_used_for(client: APIClient, solved: Json, tray_id: str) -> None:
     used = solved["document"]["spots"][0]["recipe"]["passes"][0]["stick"]
-    client.patch(f"/api/trays/{tray_id}", {"code": used, "condition": "dried_out"}, format="json")
+    set_condition(client, tray_id, used, "dried_out")
     now = client.get(f"/api/pieces/{solved['id']}").json()
     assert {name for name in now["keys"] if now["keys"][name] != solved["keys"][name]} == {
         "found", "sheet", "figures", "palette", "forecast", "surroundings",
@@ -199,7 +199,7 @@ def test_what_is_no_decision_keeps_the_redo(
 ) -> None:
     undone = written(client, solved, "undo").json()
     if what == "tray":
-        client.patch(f"/api/trays/{tray_id}", {"code": "G66", "condition": "dried_out"}, format="json")
+        set_condition(client, tray_id, "G66", "dried_out")
     if what == "model":
         from server.pieces.mix import outcomes
 

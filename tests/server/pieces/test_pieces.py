@@ -16,7 +16,7 @@ from server.pictures.models import Picture
 from server.pieces.document import history
 from server.pieces.models import Piece, Revision, Tick
 from tests.conftest import picture_bytes
-from tests.server.conftest import Json, save, spot, upload, written
+from tests.server.conftest import Json, save, set_condition, spot, upload, written
 from tools.site import seen
 
 
@@ -97,7 +97,7 @@ def test_a_pass_that_cannot_be_made_is_refused_by_name(
 def test_a_recipe_with_a_missing_pencil_says_so_and_is_kept(client: APIClient, solved: Json, tray_id: str) -> None:
     passes = solved["document"]["spots"][0]["recipe"]["passes"]
     gone = passes[0]["stick"]
-    client.patch(f"/api/trays/{tray_id}", {"code": gone, "condition": "dried_out"}, format="json")
+    set_condition(client, tray_id, gone, "dried_out")
     row = seen(client.get(f"/api/pieces/{solved['id']}").json())[0]
     assert gone in row["outcome"]["trouble"]
     assert row["recipe"]["passes"] == passes

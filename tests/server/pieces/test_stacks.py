@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 import numpy as np
 import pytest
 from django.contrib.auth.models import User
@@ -10,6 +12,8 @@ from rest_framework.test import APIClient
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import hex_to_lab
+from core.optics.stick import Kept
+from core.tray.editing import put
 from server.materials import services as materials
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, upload
@@ -19,8 +23,10 @@ from tools.site import seen
 
 @pytest.fixture
 def mixed_tray(artist: User, tray_id: str) -> str:
+    held = materials.with_everything(materials.get_tray(artist, UUID(tray_id)))
     for range_id in ("ebb-24", "lantern-16"):
-        materials.add_range(artist, tray_id, range_id)  # type: ignore[arg-type]  # a text does as well
+        held = put(held, [(stick, Kept()) for stick in materials.get_range(range_id).sticks])
+    materials.store_sticks(materials.get_tray(artist, UUID(tray_id)), held)
     return tray_id
 
 

@@ -135,6 +135,7 @@ async function take<T>(ask: () => Promise<Answered<T>>, watch?: Watch): Promise<
   }
 }
 
+const of = (tray_id: string) => ({ params: { path: { tray_id } } });
 const at = (piece_id: string) => ({ params: { path: { piece_id } } });
 
 const UNREAD: Schemas["SpotFound"] = { reading: null, temperature: null, beyond: "", outcome: null };
@@ -159,17 +160,30 @@ export const server = {
   trays: () => take(() => http.GET("/api/trays")),
   tray: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
   addTray: (body: Schemas["NewTrayRequest"]) => take(() => http.POST("/api/trays", { body })),
-  addRange: (tray_id: string, range: string) =>
-    take(() => http.POST("/api/trays/{tray_id}/ranges", { params: { path: { tray_id } }, body: { range } })),
+  tidyTray: (tray_id: string, body: Schemas["TrayChangeRequest"]) =>
+    take(() => http.PATCH("/api/trays/{tray_id}", { ...of(tray_id), body })),
+  putSticks: (tray_id: string, sticks: Schemas["NewStickRequest"][]) =>
+    take(() => http.POST("/api/trays/{tray_id}/sticks", { ...of(tray_id), body: { sticks } })),
   /** Sent to its end even if the page is left at once: a choice has no draft that would send it later. */
-  setCondition: (tray_id: string, code: string, condition: string) =>
+  changeSticks: (tray_id: string, codes: string[], change: Schemas["StickChangeRequest"]) =>
     take(() =>
-      http.PATCH("/api/trays/{tray_id}", {
-        params: { path: { tray_id } },
-        body: { code, condition },
+      http.PATCH("/api/trays/{tray_id}/sticks", {
+        ...of(tray_id),
+        body: { codes, change },
         keepalive: true,
       }),
     ),
+  takeSticksAway: (tray_id: string, codes: string[]) =>
+    take(() => http.POST("/api/trays/{tray_id}/away", { ...of(tray_id), body: { codes } })),
+  orderSticks: (tray_id: string, codes: string[]) =>
+    take(() => http.PUT("/api/trays/{tray_id}/order", { ...of(tray_id), body: { codes } })),
+  moveSticks: (tray_id: string, body: Schemas["MoveSticksRequest"]) =>
+    take(() => http.POST("/api/trays/{tray_id}/move", { ...of(tray_id), body })),
+  undoTray: (tray_id: string) => take(() => http.POST("/api/trays/{tray_id}/undo", of(tray_id))),
+  redoTray: (tray_id: string) => take(() => http.POST("/api/trays/{tray_id}/redo", of(tray_id))),
+  readList: (body: Schemas["AskListRequest"]) => take(() => http.POST("/api/stick-list", { body })),
+  range: (range_id: string) =>
+    take(() => http.GET("/api/ranges/{range_id}", { params: { path: { range_id } } })),
   deleteTray: (tray_id: string) =>
     take(() => http.DELETE("/api/trays/{tray_id}", { params: { path: { tray_id } } })),
   papers: () => take(() => http.GET("/api/papers")),
@@ -247,6 +261,10 @@ export const server = {
       }),
     ),
 };
+
+/** The address of a tray as a file. */
+export const trayFileUrl = (tray: string, kind: "csv" | "json"): string =>
+  `/api/trays/${tray}/file?kind=${kind}`;
 
 export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 

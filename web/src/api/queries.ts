@@ -22,6 +22,13 @@ export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.
 export const traysQuery = { queryKey: ["trays"], queryFn: server.trays };
 export const useTrays = () => useQuery(traysQuery);
 export const trayQuery = (id: string) => ({ queryKey: ["tray", id], queryFn: () => server.tray(id) });
+export const useRange = (id: string) =>
+  useQuery({
+    queryKey: ["range", id],
+    queryFn: () => server.range(id),
+    enabled: id !== "",
+    staleTime: Number.POSITIVE_INFINITY,
+  });
 /** Everything in a tray, and whether it is still on its way; nothing as long as none is chosen. */
 export function useSticks(id: string | null): { sticks: Stick[]; waiting: boolean } {
   const tray = useQuery({ ...trayQuery(id ?? ""), enabled: id !== null });

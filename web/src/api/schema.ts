@@ -1109,7 +1109,7 @@ export interface components {
         /** @description change: what is to be another way; a number only of one stick. */
         ChangeSticksRequest: {
             codes: string[];
-            change: components["schemas"]["ChangeRequest"];
+            change: components["schemas"]["StickChangeRequest"];
         };
         /** @description An Expected in words. */
         Closeness: {
@@ -2088,34 +2088,20 @@ export interface components {
          */
         ReadStick: {
             number: number;
-            /** @default  */
-            code?: string;
-            /** @default  */
-            name?: string;
-            /** @default  */
-            medium?: string;
-            /** @default  */
-            hex?: string;
-            /** @default  */
-            opacity?: string;
-            /** @default  */
-            range?: string;
-            /** @default good */
-            condition?: string;
-            /** @default 1 */
-            count?: number;
-            /** @default  */
-            note?: string;
-            /** @default  */
-            lightfastness?: string;
-            /** @default  */
-            binder?: string;
-            /** @default [] */
-            pigments?: string[];
-            /** @default [] */
-            guessed?: string[];
-            /** @default [] */
-            wrong?: components["schemas"]["Wrong"][];
+            code: string;
+            name: string;
+            medium: string;
+            hex: string;
+            opacity: string;
+            range: string;
+            condition: string;
+            count: number;
+            note: string;
+            lightfastness: string;
+            binder: string;
+            pigments: string[];
+            guessed: string[];
+            wrong: components["schemas"]["Wrong"][];
         };
         /**
          * @description spread: root mean square CIELAB distance of the spot's pixels from their median.
@@ -2374,6 +2360,31 @@ export interface components {
             mistaken: string[];
             swatch: components["schemas"]["Swatch"];
         };
+        /** @description What is to be another way about sticks; None for what stays. */
+        StickChangeRequest: {
+            /** @default null */
+            code?: string | null;
+            /** @default null */
+            name?: string | null;
+            /** @default null */
+            medium?: string | null;
+            /** @default null */
+            hex?: string | null;
+            /** @default null */
+            opacity?: string | null;
+            /** @default null */
+            range?: string | null;
+            /** @default null */
+            condition?: string | null;
+            /** @default null */
+            count?: number | null;
+            /** @default null */
+            note?: string | null;
+            /** @default null */
+            feel?: string[] | null;
+            /** @default null */
+            source?: string | null;
+        };
         StickCodeRequest: {
             code: string;
         };
@@ -2533,12 +2544,13 @@ export interface components {
             /** @default null */
             per_row?: number | null;
         };
-        /** @description A tray in short. size: how many sticks it holds. */
+        /** @description A tray in short. size: how many sticks it holds; medium: of most of them, nothing if there are none. */
         TrayRow: {
             /** Format: uuid */
             id: string;
             name: string;
             size: number;
+            medium: string;
         };
         TrayRowList: components["schemas"]["TrayRow"][];
         /** @description Passes that are being tried out. target: CIELAB. */

@@ -10,11 +10,13 @@ import { useKeys } from "../../ui/keys";
 import { PlanLadder } from "../../ui/PlanLadder";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
+import { useSettled } from "../../ui/useSettled";
 import { Curve } from "./Curve";
 import { brushed, harder, locked, moved, oftener, ownLayers, split, without } from "./edits";
 import { Figures } from "./Figures";
 import { LayerCards } from "./LayerCards";
 import { LayersPicture } from "./LayersPicture";
+import { MySticks } from "./MySticks";
 import { StaleOffer } from "./Offers";
 import { PalettePanel } from "./PalettePanel";
 import { type LayerEdit, PickedLayer } from "./PickedLayer";
@@ -24,7 +26,6 @@ import { SetupLine } from "./SetupLine";
 import { SpotsOnReference } from "./SpotsOnReference";
 import { useByValue } from "./useByValue";
 import { useFit } from "./useFit";
-import { useSettled } from "./useSettled";
 import { WhatIf } from "./WhatIf";
 
 const PARTS = ["layers", "place", "ramp", "palette"] as const;
@@ -82,6 +83,7 @@ function Mix() {
   });
   const [brushing, setBrushing] = useState(false);
   const [asking, setAsking] = useState(false);
+  const [putting, setPutting] = useState(false);
   const [ladder, ladderHeight] = useHeight();
   const [core, coreHeight] = useHeight();
   const layers = figure ? ownLayers(document, figure.id) : [];
@@ -245,7 +247,7 @@ function Mix() {
             <p>
               {document.tray
                 ? `Each ${word} is taken in hand once and laid over an area: pressed here, faded there. Caltin finds which, where, how hard and in which order.`
-                : "Choose the tray you own above, or add one first."}
+                : "Say what you draw with: names, numbers, a list, or a range; plans are made with that alone."}
             </p>
             {old.length > 0 && (
               <p>
@@ -262,10 +264,11 @@ function Mix() {
                 <Planning />
               </>
             ) : (
-              <Link className="btn btn-act btn-deed" to="/tray">
-                Go to the tray
-              </Link>
+              <Button variant="act" className="btn-deed" onClick={() => setPutting(true)}>
+                What do you draw with?
+              </Button>
             )}
+            {putting && <MySticks onClose={() => setPutting(false)} />}
           </section>
         )}
         {part === "layers" && planned && (

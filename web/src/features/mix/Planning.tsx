@@ -7,7 +7,9 @@ export function Planning() {
   if (!planning) return null;
   return (
     <div className="planning">
-      <ProgressBar now={planning.done} max={planning.total} aria-label="How far the planning is" />
+      <div className="progress">
+        <ProgressBar isChild now={planning.done} max={planning.total} aria-label="How far the planning is" />
+      </div>
       <Button variant="quiet" size="sm" onClick={planning.stop}>
         stop, and leave all as it is
       </Button>

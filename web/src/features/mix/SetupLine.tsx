@@ -4,6 +4,7 @@ import { useMaterials, usePapers, useTrays } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
+import { MySticks } from "./MySticks";
 import { BLACK, SetupSheet } from "./SetupSheet";
 
 type Props = {
@@ -19,6 +20,7 @@ export function SetupLine({ figure, onFigure }: Props) {
   const trays = useTrays().data;
   const own = usePapers().data ?? [];
   const [open, setOpen] = useState(false);
+  const [putting, setPutting] = useState(false);
   useKeys([{ key: "e", does: "Change how you work", run: () => setOpen(!open) }]);
   const paper = [...(materials?.papers ?? []), ...own].find((row) => row.id === setup.paper);
   const words = [
@@ -45,7 +47,8 @@ export function SetupLine({ figure, onFigure }: Props) {
       <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? "done" : "change"}
       </Button>
-      {open && <SetupSheet onClose={() => setOpen(false)} />}
+      {open && <SetupSheet onClose={() => setOpen(false)} onPutIn={() => setPutting(true)} />}
+      {putting && <MySticks onClose={() => setPutting(false)} />}
     </section>
   );
 }

@@ -7,8 +7,23 @@ import { useEditor, usePiece } from "../../document/useEditor";
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 export const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
+const NEW = "new";
+
+/** What changes with the medium. */
+export const inMedium = (medium: Schemas["Medium"]): Partial<Schemas["Setup"]> => ({
+  medium: medium.id,
+  method: medium.usual_method,
+  paper: medium.usual_paper,
+  must_use: [],
+  banned: [],
+  finish: "layer",
+  under: "",
+});
+
+type Props = { onClose: () => void; onPutIn: () => void };
+
 /** Tray, medium, paper, method, how many sticks, what about black: what each does to the plan is offered beside it. */
-export function SetupSheet({ onClose }: { onClose: () => void }) {
+export function SetupSheet({ onClose, onPutIn }: Props) {
   const piece = usePiece();
   const { edit } = useEditor();
   const materials = useMaterials();
@@ -26,16 +41,7 @@ export function SetupSheet({ onClose }: { onClose: () => void }) {
   const method = methods.find((row) => row.id === setup.method);
   const change = (id: string) => {
     const next = media.find((row) => row.id === id);
-    if (next)
-      set({
-        medium: id,
-        method: next.usual_method,
-        paper: next.usual_paper,
-        must_use: [],
-        banned: [],
-        finish: "layer",
-        under: "",
-      });
+    if (next) set(inMedium(next));
   };
   const work = (id: string) => {
     const next = methods.find((row) => row.id === id);
@@ -55,7 +61,11 @@ export function SetupSheet({ onClose }: { onClose: () => void }) {
             id={id}
             size="sm"
             value={tray ?? ""}
-            onChange={(event) => edit((document) => ({ ...document, tray: event.target.value || null }))}
+            onChange={(event) =>
+              event.target.value === NEW
+                ? onPutIn()
+                : edit((document) => ({ ...document, tray: event.target.value || null }))
+            }
           >
             <option value="">choose …</option>
             {trays.data?.map((row) => (
@@ -63,6 +73,7 @@ export function SetupSheet({ onClose }: { onClose: () => void }) {
                 {row.name} ({row.size})
               </option>
             ))}
+            <option value={NEW}>put in what I have …</option>
           </Form.Select>
         )}
       </Choice>

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { type Materials, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/queries";
+import { AddSticks } from "../../ui/AddSticks";
 import { PictureInput } from "../../ui/PictureInput";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
@@ -24,8 +25,11 @@ type Props = { onWithout: () => void };
 export function FirstPiece({ onWithout }: Props) {
   const materials = useMaterials().data;
   const trays = useTrays().data;
-  const [medium, setMedium] = useState("pencil");
+  const [said, setMedium] = useState<string | null>(null);
+  // What the artist has tells what is drawn with, until something else is said.
+  const medium = said ?? (trays?.at(-1)?.medium || "pencil");
   const [over, setOver] = useState(false);
+  const [putting, setPutting] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const go = useNavigate();
   const queries = useQueryClient();
@@ -131,11 +135,26 @@ export function FirstPiece({ onWithout }: Props) {
         />
         <p className="hint">
           {trays?.length
-            ? "Your own tray is used."
+            ? `Your own are used: ${trays.map((row) => row.name).join(", ")}.`
             : `To begin with you have a common range of them (${
                 (materials && rangeFor(materials, medium)?.size) ?? ENOUGH
-              }); what you really own is put in under Tray.`}
+              }).`}{" "}
+          <Button variant="quiet" size="sm" onClick={() => setPutting(true)}>
+            put in my own
+          </Button>
         </p>
+        {putting && (
+          <AddSticks
+            show
+            tray={null}
+            medium={medium}
+            onClose={() => setPutting(false)}
+            onPut={(_, of) => {
+              setMedium(of);
+              setPutting(false);
+            }}
+          />
+        )}
       </section>
     </main>
   );

@@ -1,206 +1,228 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { server, type Tray } from "../../api/client";
-import { problemOf, useWrite } from "../../api/mutations";
-import { trayQuery, useMaterials, useTrays } from "../../api/queries";
-import { Confirm } from "../../ui/Confirm";
+import { trayQuery, useTrays } from "../../api/queries";
+import { AddSticks } from "../../ui/AddSticks";
+import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
-import { Chip } from "../../ui/Swatch";
+import { BoxMenu } from "./BoxMenu";
+import { MarkedPanel } from "./MarkedPanel";
 import { PapersPanel } from "./PapersPanel";
-
-const CONDITIONS = { good: "good", low: "nearly used up", dried_out: "dried out", wanted: "wanted" };
+import { StickPanel } from "./StickPanel";
+import { Sticks, VIEWS, type View } from "./Sticks";
+import { useBox } from "./useBox";
 
 export function TrayPage() {
   const [part, setPart] = useState("sticks");
+  const trays = useTrays();
+  const queries = useQueryClient();
+  const [open, setOpen] = useState<string | null>(null);
+  const [adding, setAdding] = useState<"here" | "new" | null>(null);
+  const chosen = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
+  const shown = useQuery({ ...trayQuery(chosen?.id ?? ""), enabled: chosen !== undefined }).data;
+  const put = (tray: Tray) => {
+    setAdding(null);
+    setOpen(tray.id);
+  };
   return (
-    <main className="page">
-      <div className="page-head">
-        <h1>Tray</h1>
-        <Segments label="What to see" choices={["sticks", "papers"]} chosen={part} onChoose={setPart} />
-        <span>What you own. Only sticks that are good or nearly used up go into recipes.</span>
-      </div>
-      {part === "papers" ? <PapersPanel /> : <Trays />}
+    <main className="tray-page">
+      <Segments label="What to see" choices={["sticks", "papers"]} chosen={part} onChoose={setPart} />
+      {part === "papers" ? (
+        <PapersPanel />
+      ) : shown ? (
+        <OneBox
+          key={shown.id}
+          tray={shown}
+          onOpen={setOpen}
+          onAdd={() => setAdding("here")}
+          onNew={() => setAdding("new")}
+          onDelete={async () => {
+            await server.deleteTray(shown.id);
+            setOpen(null);
+            await queries.invalidateQueries({ queryKey: ["trays"] });
+          }}
+        />
+      ) : chosen || !trays.data ? (
+        <section className="wait">Opening the box…</section>
+      ) : (
+        <section className="empty">
+          <h1>What do you draw with?</h1>
+          <p>
+            Type the names or numbers of your sticks, paste a list of them, or tick what you own of a range.
+            Plans are made with them alone.
+          </p>
+          <Button variant="act" className="btn-deed" onClick={() => setAdding("new")}>
+            Put in what you have
+          </Button>
+        </section>
+      )}
+      {adding && (
+        <AddSticks
+          show
+          tray={adding === "here" && shown ? shown : null}
+          medium={shown?.sticks[0]?.medium}
+          onClose={() => setAdding(null)}
+          onPut={put}
+        />
+      )}
     </main>
   );
 }
 
-function Trays() {
-  const trays = useTrays();
-  const [open, setOpen] = useState<string | null>(null);
-  const chosen = trays.data?.find((tray) => tray.id === open) ?? trays.data?.[0];
-  const shown = useQuery({ ...trayQuery(chosen?.id ?? ""), enabled: chosen !== undefined }).data;
-  return (
-    <div className="tray-columns">
-      <aside>
-        <ul className="tray-list" aria-label="Your trays">
-          {trays.data?.map((tray) => (
-            <li key={tray.id}>
-              <Button variant={tray.id === chosen?.id ? "chosen" : "quiet"} onClick={() => setOpen(tray.id)}>
-                {tray.name} <span className="numbers">{tray.size}</span>
-              </Button>
-            </li>
-          ))}
-        </ul>
-        <AddTray onAdded={setOpen} />
-      </aside>
-      {shown ? (
-        <Sticks key={shown.id} tray={shown} />
-      ) : chosen || !trays.data ? (
-        <section className="sticks" aria-busy="true" />
-      ) : (
-        <section className="empty">
-          <h2>Tell Caltin what you own</h2>
-          <p>
-            Read in a list of your pencils or markers, or start from one of the ranges and mark what is
-            missing.
-          </p>
-        </section>
-      )}
-    </div>
-  );
-}
+type OneBoxProps = {
+  tray: Tray;
+  onOpen: (id: string) => void;
+  onAdd: () => void;
+  onNew: () => void;
+  onDelete: () => void;
+};
 
-function AddTray({ onAdded }: { onAdded: (id: string) => void }) {
-  const materials = useMaterials();
-  const queries = useQueryClient();
-  const file = useRef<HTMLInputElement>(null);
-  const add = useWrite(
-    (make: () => Promise<Tray>) => make(),
-    ["trays"],
-    (tray) => {
-      queries.setQueryData(trayQuery(tray.id).queryKey, tray);
-      onAdded(tray.id);
-    },
-  );
-  const problem = problemOf(add.error);
+function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
+  const trays = useTrays().data ?? [];
+  const box = useBox(tray);
+  const [view, setView] = useState<View>("by value and hue");
+  const [typed, setTyped] = useState("");
+  const [picked, setPicked] = useState<string | null>(tray.sticks[0]?.code ?? null);
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
+  const [marking, setMarking] = useState(false);
+  const stick = tray.sticks.find((row) => row.code === picked) ?? tray.sticks[0];
+  const there = [...marked].filter((code) => tray.sticks.some((row) => row.code === code));
+  const mark = (code: string) => {
+    const next = new Set(marked);
+    if (!next.delete(code)) next.add(code);
+    setMarked(next);
+  };
+  const none = () => {
+    setMarked(new Set());
+    setMarking(false);
+  };
+  useKeys([
+    { key: "Ctrl+z", does: "Undo what was done to this box", run: box.undo },
+    { key: "Ctrl+y", does: "Do it again", run: box.redo },
+    { key: "a", does: "Put in what you have", run: onAdd },
+    ...VIEWS.map((each, i) => ({
+      key: String(i + 1),
+      does: `Show the sticks ${each}`,
+      run: () => setView(each),
+    })),
+    ...(["good", "low", "dried_out", "wanted"] as const).map((condition, i) => ({
+      key: "hlyw"[i] as string,
+      does: `The picked stick is ${["here", "nearly gone", "dried out", "wanted"][i]}`,
+      run: () => stick && box.change([stick.code], { condition }),
+    })),
+  ]);
   return (
-    <section className="add-tray">
-      <h2 className="h6">Add a tray</h2>
-      <input
-        ref={file}
-        type="file"
-        accept=".csv,text/csv"
-        hidden
-        aria-label="CSV file of your sticks"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen) {
-            const name = chosen.name.replace(/\.csv$/i, "").slice(0, 80) || "My tray";
-            add.mutate(async () => server.addTray({ name, csv: await chosen.text() }));
-          }
-        }}
-      />
-      <Button variant="act" onClick={() => file.current?.click()}>
-        Read in a CSV list
-      </Button>
-      <Form.Select
-        aria-label="Start from a range"
-        value=""
-        onChange={(event) => {
-          const range = materials.data?.ranges.find((candidate) => candidate.id === event.target.value);
-          if (range) add.mutate(() => server.addTray({ name: range.name, range: range.id }));
-        }}
-      >
-        <option value="">or start from a range …</option>
-        {materials.data?.ranges.map((range) => (
-          <option key={range.id} value={range.id}>
-            {range.name} ({range.size})
-          </option>
-        ))}
-      </Form.Select>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
-      <p className="hint">
-        The list has one stick a row under the header <code>code,name,medium,hex,opacity</code>; hex is a
-        solid swatch on white paper.
-      </p>
-    </section>
-  );
-}
-
-function Sticks({ tray }: { tray: Tray }) {
-  const queries = useQueryClient();
-  const ranges = useMaterials().data?.ranges ?? [];
-  const [leaving, setLeaving] = useState(false);
-  const put = useWrite(
-    (ask: () => Promise<Tray>) => ask(),
-    ["trays"],
-    (changed) => queries.setQueryData(trayQuery(changed.id).queryKey, changed),
-  );
-  const remove = useWrite(
-    () => server.deleteTray(tray.id),
-    ["trays"],
-    () => setLeaving(false),
-  );
-  const problem = problemOf(put.error ?? remove.error);
-  return (
-    <section className="sticks" aria-label={tray.name}>
-      <div className="page-head">
-        <h2 className="h5">{tray.name}</h2>
+    <>
+      <header className="tray-head">
+        <h1>
+          <Form.Select
+            aria-label="Which box"
+            className="box-name"
+            value={tray.id}
+            onChange={(event) => (event.target.value ? onOpen(event.target.value) : onNew())}
+          >
+            {trays.map((row) => (
+              <option key={row.id} value={row.id}>
+                {row.name}
+              </option>
+            ))}
+            <option value="">another box …</option>
+          </Form.Select>
+        </h1>
+        <span className="tray-counts">{counts(tray)}</span>
         <Form.Select
           size="sm"
-          className="tray-more"
-          aria-label="Put a range into this tray"
-          value=""
-          onChange={(event) => {
-            const range = event.target.value;
-            put.mutate(() => server.addRange(tray.id, range));
-          }}
+          aria-label="How they are laid out"
+          value={view}
+          onChange={(event) => setView(event.target.value as View)}
         >
-          <option value="">add a range …</option>
-          {ranges.map((range) => (
-            <option key={range.id} value={range.id}>
-              {range.name} ({range.size})
-            </option>
+          {VIEWS.map((each) => (
+            <option key={each}>{each}</option>
           ))}
         </Form.Select>
-        <Button variant="quiet" size="sm" onClick={() => setLeaving(true)}>
-          Delete this tray
+        <Form.Control
+          size="sm"
+          type="search"
+          aria-label="Find"
+          placeholder="find"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <BoxMenu
+          tray={tray}
+          box={box}
+          marking={marking}
+          onMark={() => (marking ? none() : setMarking(true))}
+          onMarkAll={() => {
+            setMarking(true);
+            setMarked(new Set(tray.sticks.map((row) => row.code)));
+          }}
+          onNew={onNew}
+          onDelete={onDelete}
+        />
+        <span className="bar-gap" />
+        {tray.undoes && (
+          <Button variant="quiet" size="sm" disabled={box.busy} onClick={box.undo}>
+            Undo <span className="hint">{tray.undoes}</span>
+          </Button>
+        )}
+        {tray.redoes && (
+          <Button variant="quiet" size="sm" disabled={box.busy} onClick={box.redo}>
+            Redo
+          </Button>
+        )}
+        <Button variant="act" onClick={onAdd} title="a">
+          Add sticks
         </Button>
-      </div>
-      {problem && (
+      </header>
+      {box.problem && (
         <p className="problem" role="alert">
-          {problem}
+          {box.problem}
         </p>
       )}
-      <ul>
-        {tray.sticks.map((stick) => (
-          <li key={stick.code} className={stick.condition === "good" ? "" : "is-off"}>
-            <Chip swatch={stick.swatch} />
-            <span className="stick-words">
-              <b className="numbers">{stick.code}</b> {stick.name}
-            </span>
-            <Form.Select
-              size="sm"
-              aria-label={`Condition of ${stick.name}`}
-              value={stick.condition}
-              onChange={(event) => {
-                const condition = event.target.value;
-                put.mutate(() => server.setCondition(tray.id, stick.code, condition));
-              }}
-            >
-              {Object.entries(CONDITIONS).map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </Form.Select>
-          </li>
-        ))}
-      </ul>
-      <Confirm
-        show={leaving}
-        title={`Delete the tray “${tray.name}”?`}
-        text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen."
-        action="Delete the tray"
-        onConfirm={() => remove.mutate(undefined)}
-        onCancel={() => setLeaving(false)}
-      />
-    </section>
+      <p className="visually-hidden" role="status">
+        {box.said && `Undone or done again: ${box.said}.`}
+      </p>
+      {tray.sticks.length === 0 ? (
+        <section className="empty">
+          <h2>Nothing in this box yet</h2>
+          <Button variant="act" className="btn-deed" onClick={onAdd}>
+            Put in what you have
+          </Button>
+        </section>
+      ) : (
+        <div className="tray-table">
+          <Sticks
+            tray={tray}
+            view={view}
+            typed={typed}
+            picked={stick?.code ?? null}
+            marked={marked}
+            marking={marking}
+            onPick={setPicked}
+            onMark={mark}
+            onOrder={box.order}
+          />
+          {there.length > 0 ? (
+            <MarkedPanel tray={tray} others={trays} codes={there} box={box} onNone={none} />
+          ) : (
+            stick && <StickPanel key={stick.code} tray={tray} stick={stick} box={box} onPick={setPicked} />
+          )}
+        </div>
+      )}
+    </>
   );
+}
+
+/** “68 here, 2 nearly gone”. */
+function counts(tray: Tray): string {
+  const words = { good: "here", low: "nearly gone", dried_out: "dried out", wanted: "wanted" };
+  return Object.entries(words)
+    .map(
+      ([condition, said]) => [tray.sticks.filter((row) => row.condition === condition).length, said] as const,
+    )
+    .filter(([count]) => count > 0)
+    .map(([count, said]) => `${count} ${said}`)
+    .join(", ");
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 
 from django.contrib.auth.models import User
 
@@ -41,6 +42,7 @@ def tray_of(user: User, document: Document) -> Tray:
     return Tray("", tray.usable())
 
 
+@lru_cache(maxsize=4000)
 def colour_of(stick: Stick) -> Stick:
     """The stick without what changes nothing about the colour it lays."""
     return replace(stick, condition="good", range="")

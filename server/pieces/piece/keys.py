@@ -32,7 +32,9 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
     paper = materials.own_paper(user, setup.paper)
     where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
     laid = sorted(outcomes.keys.items())
-    colours = [colour_of(stick) for stick in sticks]
+    # Named once: written out, a box of sticks is longer than everything else.
+    colours = digest([colour_of(stick) for stick in sticks])
+    conditions = [(stick.code, stick.condition, stick.range) for stick in sticks]
     return Keys(
         found=found,
         look=look,
@@ -50,7 +52,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
             [colour_of(stick) for stick in sticks if stick.code in used],
         ),
         figures=digest("figures", MODEL, setup, paper, where, laid, colours),
-        palette=digest("palette", MODEL, setup, paper, document.picture, where, sticks),
+        palette=digest("palette", MODEL, setup, paper, document.picture, where, colours, conditions),
         forecast=digest("forecast", MODEL, look, setup.method, where, laid),
         layers=digest(
             "layers",

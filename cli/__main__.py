@@ -1,4 +1,4 @@
-"""python -m cli plan|predict …: JSON out; wrong input ends with status 2 and one line."""
+"""python -m cli plan|predict|tray …: JSON out; wrong input ends with status 2 and one line."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from typing import Any, NoReturn
 import numpy as np
 
 from cli.layers import MOST_FORECAST, count_of, foreseen, mapped, planned, save
+from cli.tray import add_commands
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
@@ -57,7 +58,7 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="caltin")
-    commands = parser.add_subparsers(required=True, metavar="plan|predict")
+    commands = parser.add_subparsers(required=True, metavar="plan|predict|tray")
     plan = commands.add_parser("plan", help="recipes for the spots of a reference")
     plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
     plan.add_argument("--spots", required=True, metavar="FILE.json")
@@ -83,6 +84,7 @@ def _parser() -> argparse.ArgumentParser:
     what.add_argument("--plan", metavar="FILE.json", help="what plan --layers has written")
     predict.add_argument("--json", action="store_true", help="on one line")
     predict.set_defaults(run=_predict)
+    add_commands(commands.add_parser("tray", help="lists of sticks"), _read)
     return parser
 
 

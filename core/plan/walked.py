@@ -11,6 +11,7 @@ from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats, lab_to_lch
 from core.colour.swatch import Swatch
+from core.colour.turned import turned
 from core.colour.words import closeness
 from core.layers.doses import scale_of
 from core.layers.forward import Places
@@ -27,7 +28,7 @@ _FEW_HANDS = (10.0, 90.0)
 """The percentiles of the hands between which a place is promised to end."""
 _OF_THREE = 3.0**-0.5
 """The part of an uncertainty in ΔE that falls on one of three dimensions, if all are alike."""
-_TELLS, _TELLS_HUE, _GREY = 2.0, 3.0, 8.0
+_TELLS = 2.0
 """From which change of lightness or chroma on, of hue as a length in a*b*, and below which chroma hue is not named."""
 _HOLES = (("light", ("highlight", "light")), ("half", ("middle", "half-shadow")), ("shade", SHADOW_ROLES))
 
@@ -197,36 +198,20 @@ def _moved(before: Floats, after: Floats) -> list[str]:
         found.append((abs(deeper), "lightens it" if deeper > 0 else "deepens it"))
     if abs(stronger) >= _TELLS:
         found.append((abs(stronger), "brings out its colour" if stronger > 0 else "takes the heat out of the colour"))
-    turned = _turned(before, after)
-    if turned:
-        found.append((turned[0], f"makes it {turned[1]}"))
+    turn = turned(before, after)
+    if turn:
+        found.append((turn[0], f"makes it {turn[1]}"))
     return [words for _, words in sorted(found, reverse=True)[:2]]
-
-
-def _turned(before: Floats, after: Floats) -> tuple[float, str] | None:
-    """How far a hue turns, as a length in a*b*, and to which side in a word; None if none could tell."""
-    chroma = float(min(lab_to_lch(before)[1], lab_to_lch(after)[1]))
-    if chroma < _GREY:
-        return None
-    turn = float((lab_to_lch(after)[2] - lab_to_lch(before)[2] + 180) % 360 - 180)
-    length = abs(np.deg2rad(turn)) * chroma
-    if length < _TELLS_HUE:
-        return None
-    along = np.deg2rad(float(lab_to_lch(before)[2]) + np.sign(turn) * 90)
-    a, b = float(np.cos(along)), float(np.sin(along))
-    if abs(a) > abs(b):
-        return length, "redder" if a > 0 else "greener"
-    return length, "more yellow" if b > 0 else "cooler"
 
 
 def _fault(wanted: Floats, got: Floats) -> str:
     """In which way a colour misses another, in a word or two; empty if in none that could be named."""
     lightness = float(got[0] - wanted[0])
     chroma = float(lab_to_lch(got)[1] - lab_to_lch(wanted)[1])
-    turned = _turned(wanted, got)
+    turn = turned(wanted, got)
     sizes = [(abs(lightness), "light" if lightness > 0 else "dark"), (abs(chroma), "strong" if chroma > 0 else "grey")]
-    if turned:
-        word = {"redder": "red", "greener": "green", "more yellow": "yellow", "cooler": "cool"}[turned[1]]
-        sizes.append((turned[0], word))
+    if turn:
+        word = {"redder": "red", "greener": "green", "more yellow": "yellow", "cooler": "cool"}[turn[1]]
+        sizes.append((turn[0], word))
     told = [word for size, word in sorted(sizes, reverse=True) if size >= _TELLS]
     return " and too ".join(told[:2])

@@ -104,18 +104,16 @@ def without(tray: Tray, codes: Sequence[str]) -> Tray:
 
 
 def ordered(tray: Tray, codes: Sequence[str]) -> Tray:
-    """The tray with its sticks in this order. Raises InputError (`bad_order`) unless these are all of them, once."""
-    if sorted(codes) != sorted(stick.code for stick in tray.sticks):
-        raise InputError(
-            "bad_order",
-            "This is not the order of the sticks that are in the box now.",
-            "Look at the box anew; it may have been changed elsewhere.",
-            "codes",
-        )
+    """The tray with these sticks first, in this order, and the others after them as they were. Raises InputError
+    (`bad_order`) for one that is named twice, NotFoundError (`no_stick`)."""
+    _there(tray, codes)
+    if len(set(codes)) < len(codes):
+        raise InputError("bad_order", "A stick is named twice.", "Name each once.", "codes")
     rows: Mapping[str, tuple[Stick, Kept]] = {
         stick.code: (stick, kept) for stick, kept in zip(tray.sticks, _kept(tray), strict=True)
     }
-    return replace(tray, sticks=tuple(rows[code][0] for code in codes), kept=tuple(rows[code][1] for code in codes))
+    order = [rows[code] for code in dict.fromkeys((*codes, *rows))]
+    return replace(tray, sticks=tuple(stick for stick, _ in order), kept=tuple(kept for _, kept in order))
 
 
 def some_of(tray: Tray, codes: Sequence[str]) -> list[tuple[Stick, Kept]]:

@@ -11,17 +11,23 @@ from uuid import UUID
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.exchange.formats import get_format
 from core.exchange.stick_list import StickList, read_list
+from core.optics.stick import Stick
 from core.optics.stick import Tray as CoreTray
 from core.tray import editing
 from core.tray.editing import StickChange
+from core.tray.stand_in import StandIn, under_skin
+from core.tray.stand_in import stand_ins as best_for
 from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
 
 KEPT_STEPS = 60
+_FROM_EACH = 2
+"""How many stand-ins are told of each box and range."""
 _SAID = 3
 """How many sticks the name of a step names."""
 
@@ -30,6 +36,47 @@ def read(user: User, asked: values.AskList) -> StickList:
     """The sticks in a list; nothing is stored. Raises what `read_list` raises, InputError (`no_range`)."""
     within = services.get_range(asked.range) if asked.range else None
     return read_list(asked.text, asked.medium, asked.columns or None, within)
+
+
+def stand_ins(user: User, tray_id: UUID, code: str, paper: str) -> list[values.StandIn]:
+    """What stands in for a stick of this box, in every other box and in every range, the nearest first; elsewhere in
+    this box as well. Raises NotFoundError (`no_tray`, `no_stick`, `no_paper`)."""
+    tray = services.get_tray(user, tray_id)
+    held = services.as_core(tray)
+    ((wanted, _),) = editing.some_of(held, [code])
+    under = under_skin([stick for stick in held.sticks if stick.medium == wanted.medium and not stick.colourless])
+    support = services.paper_for(user, paper, wanted.medium)
+    places = [("box", other.name, services.as_core(other)) for other in services.trays_of(user)]
+    places += [("range", row.name, row) for row in services.ranges().values()]
+    found = []
+    for kind, name, place in places:
+        others = [stick for stick in place.usable(wanted.medium) if stick != wanted and not stick.colourless]
+        for row in best_for(wanted, others, support, under, _FROM_EACH):
+            found.append(_stand_in(kind, name, row))
+    return sorted(found, key=lambda row: row.off)
+
+
+def lesson(user: User, tray_id: UUID, asked: values.AskList, paper: str) -> list[values.ForLesson]:
+    """For every stick of somebody's list one's own that stands in for it. Raises what `read` raises, NotFoundError."""
+    held = services.as_core(services.get_tray(user, tray_id))
+    said = []
+    for row in read(user, asked).sticks:
+        wanted = Stick(row.code, row.name, row.medium, row.hex, row.opacity) if row.medium and row.hex else None
+        rows: list[StandIn] = []
+        if wanted:
+            own = [stick for stick in held.usable(wanted.medium) if not stick.colourless]
+            support = services.paper_for(user, paper, wanted.medium)
+            rows = best_for(wanted, own, support, under_skin(own), _FROM_EACH)
+        said.append(values.ForLesson(row, tuple(_stand_in("box", "", found) for found in rows)))
+    return said
+
+
+def _stand_in(kind: str, place: str, row: StandIn) -> values.StandIn:
+    stick = row.stick
+    return values.StandIn(
+        kind, place, stick.code, stick.name, stick.medium, round(row.off, 1), round(row.value, 1), row.words,
+        Swatch.of(stick.lab),
+    )  # fmt: skip
 
 
 def settings(user: User, tray_id: UUID, asked: values.TrayChange) -> Tray:
@@ -60,7 +107,7 @@ def take_away(user: User, tray_id: UUID, codes: Sequence[str]) -> Tray:
 
 
 def put_in_order(user: User, tray_id: UUID, codes: Sequence[str]) -> Tray:
-    """The sticks in another order. Raises InputError (`bad_order`)."""
+    """The sticks in another order. Raises what core.tray.editing.ordered raises."""
     return _step(user, tray_id, "order of the box", lambda tray: editing.ordered(tray, codes))
 
 

@@ -64,6 +64,15 @@ def own_paper(user: User, paper_id: str) -> Support | None:
     return as_support(paper) if paper else None
 
 
+def paper_for(user: User, paper_id: str, medium: str) -> Support:
+    """A paper by its id, or the usual one of a medium where none is named. Raises NotFoundError (`no_paper`)."""
+    key = paper_id or usual_setup(medium).paper
+    support = supports().get(key) or own_paper(user, key)
+    if support is None:
+        raise NotFoundError("no_paper", "There is no such paper.", "Choose another.", "paper")
+    return support
+
+
 def as_support(paper: Paper) -> Support:
     """The paper as the computation knows it."""
     return own_support(str(paper.pk), paper.name, paper.lab, paper.tooth, paper.coats, paper.media)
@@ -90,11 +99,8 @@ def delete_paper(user: User, paper_id: UUID) -> None:
 
 def tooth_picture(user: User, paper_id: str) -> bytes:
     """A piece of a paper's tooth as a grey PNG that repeats without a seam. Raises NotFoundError (`no_paper`)."""
-    support = supports().get(paper_id) or own_paper(user, paper_id)
-    if support is None:
-        raise NotFoundError("no_paper", "There is no such paper.", "Choose another.", "paper")
     out = io.BytesIO()
-    Image.fromarray(tooth_tile(support)).save(out, "PNG")
+    Image.fromarray(tooth_tile(paper_for(user, paper_id, ""))).save(out, "PNG")
     return out.getvalue()
 
 

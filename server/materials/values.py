@@ -9,6 +9,7 @@ from annotated_types import Interval, Len, MaxLen
 from pydantic import StringConstraints
 
 from core.colour.swatch import Swatch
+from core.exchange.stick_list import ReadStick
 from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
 from core.optics import stick as core_stick
@@ -170,6 +171,30 @@ class Range:
     name: str
     size: int
     medium: str
+
+
+@value
+class StandIn:
+    """A stick that stands in for another. kind: `box` or `range` it is in; off: mean ΔE00 in use; value: Munsell steps
+    by which it is lighter; words: how it differs."""
+
+    kind: str
+    place: str
+    code: str
+    name: str
+    medium: str
+    off: float
+    value: float
+    words: str
+    swatch: Swatch
+
+
+@value
+class ForLesson:
+    """A stick of somebody's list, and one's own that stand in for it, the nearest first."""
+
+    asked: ReadStick
+    own: tuple[StandIn, ...]
 
 
 @value

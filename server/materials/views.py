@@ -6,7 +6,7 @@ from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiExample, OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -18,6 +18,7 @@ from server.materials import boxes, services
 from server.materials.values import (
     AskList,
     ChangeSticks,
+    ForLesson,
     Materials,
     MoveSticks,
     NewPaper,
@@ -26,6 +27,7 @@ from server.materials.values import (
     PutSticks,
     RangeSticks,
     SomeSticks,
+    StandIn,
     Tray,
     TrayChange,
     TrayRow,
@@ -134,7 +136,7 @@ class AwayView(APIView):
 
 
 class OrderView(APIView):
-    """The order in which sticks lie in their box; all of them are named."""
+    """The order in which sticks lie in their box: those that are named come first."""
 
     @extend_schema(request=SomeSticks, responses=Tray)
     def put(self, request: Request, tray_id: UUID) -> Response:
@@ -188,3 +190,27 @@ class StickListView(APIView):
     @extend_schema(request=AskList, responses=StickList)
     def post(self, request: Request) -> Response:
         return answer(StickList, boxes.read(artist(request), asked(AskList, request)))
+
+
+_PAPER = OpenApiParameter("paper", str, description="The usual one of the medium if none is named.")
+
+
+class StandInsView(APIView):
+    """What stands in for a stick of a tray, in every box and range known, by what it does over skin."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("code", str, required=True, examples=[OpenApiExample("Example", "G01")]), _PAPER],
+        responses={(200, "application/json"): list[StandIn]},
+    )
+    def get(self, request: Request, tray_id: UUID) -> Response:
+        code, paper = request.query_params.get("code", ""), request.query_params.get("paper", "")
+        return answer(list[StandIn], boxes.stand_ins(artist(request), tray_id, code, paper))
+
+
+class LessonView(APIView):
+    """Somebody's list of sticks, with one's own for each."""
+
+    @extend_schema(request=AskList, parameters=[_PAPER], responses={(200, "application/json"): list[ForLesson]})
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        paper = request.query_params.get("paper", "")
+        return answer(list[ForLesson], boxes.lesson(artist(request), tray_id, asked(AskList, request), paper))

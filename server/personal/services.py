@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import zipfile
+from collections import Counter
 from collections.abc import Iterator
 from typing import Any
+from uuid import UUID
 
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -13,7 +15,7 @@ from django.utils import timezone
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
-from server.api.values import encode
+from server.api.values import encode, value
 from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pictures.models import Picture
@@ -22,6 +24,18 @@ from server.pieces.work.services import work_of
 from server.pieces.work.values import Work
 
 EXPORT_FORMAT = 1
+
+
+@value
+class Use:
+    """A stick, and a piece in which it is planned for so many layers."""
+
+    code: str
+    piece: UUID
+    title: str
+    layers: int
+
+
 _CHUNK = 2**20
 
 
@@ -56,6 +70,19 @@ def export(user: User) -> Iterator[bytes]:
         for picture in Picture.objects.filter(owner=user).order_by("made"):
             yield from _picture(archive, pipe, picture)
     yield pipe.take()
+
+
+def uses(user: User, tray_id: UUID) -> list[Use]:
+    """Where each stick of a tray is planned to be used, the piece that was changed last first. Raises NotFoundError."""
+    materials.get_tray(user, tray_id)
+    found: list[Use] = []
+    for opened in sorted(history.open_all(user), key=lambda row: row.piece.changed, reverse=True):
+        document = opened.document
+        if document.tray != tray_id:
+            continue
+        times = Counter(layer.stick for layer in document.layers)
+        found += [Use(code, opened.piece.pk, opened.piece.title, count) for code, count in sorted(times.items())]
+    return found
 
 
 def _texts(user: User) -> Iterator[tuple[str, Any]]:

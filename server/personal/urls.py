@@ -3,6 +3,7 @@ from django.urls import path
 from server.personal import views
 
 urlpatterns = [
+    path("trays/<uuid:tray_id>/uses", views.UsesView.as_view()),
     path("account/space", views.SpaceView.as_view()),
     path("account/export", views.ExportView.as_view()),
     path("account/farewell", views.AccountView.as_view()),

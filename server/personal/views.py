@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 from django.contrib.auth import logout
 from django.http import StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -11,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.requests import artist, valid
+from server.api.values import answer
 from server.personal import services
 from server.personal.serializers import FarewellSerializer, SpaceSerializer
 
@@ -28,9 +31,9 @@ class ExportView(APIView):
 
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request) -> StreamingHttpResponse:
-        answer = StreamingHttpResponse(services.export(artist(request)), content_type="application/zip")
-        answer.headers["Content-Disposition"] = 'attachment; filename="caltin-export.zip"'
-        return answer
+        archive = StreamingHttpResponse(services.export(artist(request)), content_type="application/zip")
+        archive.headers["Content-Disposition"] = 'attachment; filename="caltin-export.zip"'
+        return archive
 
 
 class AccountView(APIView):
@@ -42,3 +45,11 @@ class AccountView(APIView):
         services.delete(artist(request), valid(FarewellSerializer, request)["name"])
         logout(request)
         return Response(status=204)
+
+
+class UsesView(APIView):
+    """Where the sticks of a tray are planned to be used."""
+
+    @extend_schema(responses={(200, "application/json"): list[services.Use]})
+    def get(self, request: Request, tray_id: UUID) -> Response:
+        return answer(list[services.Use], services.uses(artist(request), tray_id))

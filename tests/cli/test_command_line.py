@@ -342,3 +342,18 @@ def test_maps_of_layers_are_written(capsys, tmp_path: Path) -> None:
         status, _, err = plan(capsys, *more, wrong, code, tray=few)
         assert status == 2
         assert "out of range" in err
+
+
+def test_lists_of_sticks_are_read_and_the_nearest_found(capsys, tmp_path: Path) -> None:
+    file = tmp_path / "mine.txt"
+    file.write_text("12 burnt sienna\nwibble\n")
+    status, answer, _ = run(capsys, "tray", "read", file, "--medium", "pencil")
+    assert status == 0
+    assert [(row["code"], bool(row["wrong"])) for row in answer["sticks"]] == [("12", False), ("W", True)]
+    other = ROOT / "demo/ranges/gangway-36.csv"
+    asked = ("tray", "nearest", "L30", "--tray", ROOT / "demo/ranges/long-pier-72.csv", "--among", other)
+    status, answer, _ = run(capsys, *asked)
+    assert (status, answer["nearest"][0]["code"], answer["nearest"][0]["in"]) == (0, "G30", "gangway-36")
+    for wrong in (("read", tmp_path / "none.txt"), ("nearest", "Lx", "--tray", other), ("nearest",)):
+        status, answer, err = run(capsys, "tray", *wrong)
+        assert (status, answer, err.count("\n")) == (2, {}, 1)

@@ -188,7 +188,7 @@ def test_compressed_values_keep_their_order_in_the_recipes(small_tray: Tray) -> 
 @pytest.mark.parametrize(
     "method", [m for m in methods().values() if not get_medium(m.medium).finishing], ids=lambda m: m.id
 )
-@settings(max_examples=5, deadline=None)
+@settings(max_examples=2, deadline=None)
 @given(seed=st.integers(0, 10_000))
 def test_no_rule_of_a_method_is_broken_on_any_tray(method: Method, seed: int) -> None:
     rng = np.random.default_rng(seed)

@@ -34,7 +34,7 @@ def test_something_about_sticks_is_changed_and_the_rest_stays() -> None:
 
 def test_sticks_are_taken_away_sorted_and_picked_out() -> None:
     assert without(BOX, ["1"]) == Tray("Box", (SKY,), (BOX.kept[1],))
-    assert ordered(BOX, ["2", "1"]).kept == BOX.kept[::-1]
+    assert ordered(BOX, ["2", "1"]).kept == ordered(BOX, ["2"]).kept == BOX.kept[::-1]
     assert some_of(BOX, ["2"]) == [(SKY, BOX.kept[1])]
     assert some_of(replace(BOX, kept=()), ["2"]) == [(SKY, Kept())]
 
@@ -58,6 +58,7 @@ def test_sticks_are_taken_away_sorted_and_picked_out() -> None:
         (lambda: changed(BOX, ["1"], StickChange(source="a dream")), "bad_stick", "source"),
         (lambda: changed(BOX, ["1"], StickChange(note="n" * 301)), "bad_stick", "note"),
         (lambda: ordered(BOX, ["2", "2"]), "bad_order", "codes"),
+        (lambda: ordered(BOX, ["7"]), "no_stick", "codes"),
         (lambda: without(BOX, ["1", "7"]), "no_stick", "codes"),
         (lambda: changed(BOX, [], StickChange(count=2)), "no_stick", "codes"),
     ],

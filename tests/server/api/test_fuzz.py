@@ -32,10 +32,12 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
+from core.tray.editing import StickChange
 from server.accounts.models import EntryLink
 from server.accounts.services import digest_of, sessions_of
 from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION
 from server.api.values import decode, encode
+from server.materials import boxes
 from server.materials import services as materials
 from server.materials.models import Paper, Tray
 from server.pictures import services as pictures
@@ -54,7 +56,7 @@ LED = 0.85
 CSRF = "c" * 32
 TOKEN = "Zm9yIHRoZSBleGFtcGxlIG9ubHksIG5ldmVyIG1hZGU"
 SCHEMA = yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())
-IDS = {name: UUID(value) for name, value in EXAMPLE_IDS.items()}
+IDS = {name: UUID(value) for name, value in EXAMPLE_IDS.items() if name != "range_id"}
 
 
 application = get_wsgi_application()
@@ -70,7 +72,9 @@ def app(environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable
     return application(environ, start_response)
 
 
-schemathesis.openapi.format("uuid", st.sampled_from([*EXAMPLE_IDS.values(), *EXAMPLE_IDS.values(), str(UUID(int=7))]))
+schemathesis.openapi.format(
+    "uuid", st.sampled_from([*map(str, IDS.values()), *map(str, IDS.values()), str(UUID(int=7))])
+)
 schemathesis.openapi.format("binary", st.sampled_from([picture_bytes(), b"", b"\xff\xd8\xff no picture"]))
 schema = schemathesis.openapi.from_wsgi("/schema.json", app)
 
@@ -81,8 +85,11 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     artist.set_password("salt-wind-77")
     artist.save()
     EntryLink.objects.create(digest=digest_of(TOKEN), user=artist, expires=timezone.now() + timedelta(hours=1))
-    Tray.objects.create(pk=IDS["tray_id"], owner=artist, name="small")
-    materials.add_range(artist, IDS["tray_id"], "small-tray-24")
+    tray = Tray.objects.create(pk=IDS["tray_id"], owner=artist, name="small")
+    materials.store_sticks(tray, materials.get_range("small-tray-24"))
+    for count in (2, 3):
+        boxes.change(artist, tray.pk, ["G48"], StickChange(count=count))
+    boxes.undo(artist, tray.pk)
     made = pictures.store_picture(artist, picture_bytes((190, 140, 110)))
     Picture.objects.filter(pk=made.pk).update(id=IDS["picture_id"])
     Paper.objects.create(

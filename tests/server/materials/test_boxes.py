@@ -8,7 +8,7 @@ from django.contrib.auth.models import User
 from rest_framework.test import APIClient
 
 from server.materials import boxes, services
-from tests.server.conftest import only_tray
+from tests.server.conftest import only_tray, save, spot
 
 Json = dict[str, Any]
 NEW = {"code": "B7", "name": "burnt sienna", "medium": "pencil", "hex": "#8a4b2f", "source": "guessed"}
@@ -92,7 +92,7 @@ def test_a_condition_keeps_a_stick_out_of_recipes_and_a_note_changes_no_plan(
         ("sticks", "patch", {"codes": ["nope"], "change": {"count": 2}}, "no_stick"),
         ("sticks", "patch", {"codes": ["G48"], "change": {"condition": "eaten"}}, "bad_stick"),
         ("away", "post", {"codes": ["nope"]}, "no_stick"),
-        ("order", "put", {"codes": ["G48"]}, "bad_order"),
+        ("order", "put", {"codes": ["G48", "G48"]}, "bad_order"),
         ("move", "post", {"codes": ["G48"], "to": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4eff"}, "no_tray"),
     ],
 )
@@ -152,6 +152,44 @@ def test_lists_are_read_and_nothing_is_stored(client: APIClient, tray_id: str) -
     assert client.get("/api/ranges/nowhere").status_code == 422
 
 
+def test_what_stands_in_is_found_in_every_range_and_box(client: APIClient, tray_id: str) -> None:
+    client.post("/api/trays", {"name": "second", "range": "gangway-36"}, format="json")
+    answer = client.get(f"/api/trays/{tray_id}/stand-ins?code=G48")
+    rows = answer.json()
+    assert [row["off"] for row in rows] == sorted(row["off"] for row in rows)
+    assert {row["kind"] for row in rows} == {"box", "range"}
+    assert {row["medium"] for row in rows} == {"pencil"}
+    assert {"Long pier 72", "second"} <= {row["place"] for row in rows}
+    assert rows[0]["words"]
+    assert client.get(f"/api/trays/{tray_id}/stand-ins?code=nope").status_code == 404
+    assert client.get(f"/api/trays/{tray_id}/stand-ins?code=G48&paper=nope").status_code == 404
+
+
+def test_a_lesson_says_ones_own_for_each(client: APIClient, tray_id: str) -> None:
+    body = {"text": "burnt sienna\nwibble\nblack", "medium": "pencil"}
+    first, second, third = client.post(f"/api/trays/{tray_id}/lesson", body, format="json").json()
+    own = {stick["code"]: stick for stick in client.get(f"/api/trays/{tray_id}").json()["sticks"]}
+    assert own[first["own"][0]["code"]]["swatch"]["lab"][1] > 8  # something red-brown
+    assert own[third["own"][0]["code"]]["swatch"]["value"] < 3
+    assert (second["own"], second["asked"]["wrong"][0]["field"]) == ([], "hex")
+    assert client.post(f"/api/trays/{tray_id}/lesson", {"text": ""}, format="json").status_code == 422
+
+
+def test_where_sticks_are_used_is_told_by_piece(client: APIClient, artist: User, tray_id: str) -> None:
+    piece = client.post("/api/pieces", {"title": "The mate"}, format="json").json()
+    layers = [
+        {"id": f"l{i}", "stick": stick, "levels": {"spot-1": None}, "technique": "lay", "locked": False}
+        for i, stick in enumerate(("G48", "G48", "G01"))
+    ]
+    document = piece["document"] | {"spots": [spot(1)], "layers": layers, "tray": tray_id}
+    assert save(client, piece, document).status_code == 200
+    used = client.get(f"/api/trays/{tray_id}/uses").json()
+    assert [(row["code"], row["title"], row["layers"]) for row in used] == [
+        ("G01", "The mate", 1),
+        ("G48", "The mate", 2),
+    ]
+
+
 @pytest.mark.parametrize(
     ("part", "way", "body"),
     [
@@ -164,6 +202,9 @@ def test_lists_are_read_and_nothing_is_stored(client: APIClient, tray_id: str) -
         ("undo", "post", {}),
         ("redo", "post", {}),
         ("file", "get", {}),
+        ("uses", "get", {}),
+        ("stand-ins", "get", {"code": "G48"}),
+        ("lesson", "post", {"text": "ochre", "medium": "pencil"}),
     ],
 )
 def test_nobody_changes_the_boxes_of_others(

@@ -23,10 +23,12 @@ from tools.site import seen
 
 @pytest.fixture
 def mixed_tray(artist: User, tray_id: str) -> str:
-    held = materials.with_everything(materials.get_tray(artist, UUID(tray_id)))
+    tray = materials.get_tray(artist, UUID(tray_id))
+    held = materials.with_everything(tray)
     for range_id in ("ebb-24", "lantern-16"):
         held = put(held, [(stick, Kept()) for stick in materials.get_range(range_id).sticks])
-    materials.store_sticks(materials.get_tray(artist, UUID(tray_id)), held)
+    materials.store_sticks(tray, held)
+    tray.save()
     return tray_id
 
 

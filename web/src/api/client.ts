@@ -181,6 +181,15 @@ export const server = {
     take(() => http.POST("/api/trays/{tray_id}/move", { ...of(tray_id), body })),
   undoTray: (tray_id: string) => take(() => http.POST("/api/trays/{tray_id}/undo", of(tray_id))),
   redoTray: (tray_id: string) => take(() => http.POST("/api/trays/{tray_id}/redo", of(tray_id))),
+  standIns: (tray_id: string, code: string) =>
+    take(() =>
+      http.GET("/api/trays/{tray_id}/stand-ins", {
+        params: { path: { tray_id }, query: { code } },
+      }),
+    ),
+  lesson: (tray_id: string, body: Schemas["AskListRequest"]) =>
+    take(() => http.POST("/api/trays/{tray_id}/lesson", { ...of(tray_id), body })),
+  uses: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}/uses", of(tray_id))),
   readList: (body: Schemas["AskListRequest"]) => take(() => http.POST("/api/stick-list", { body })),
   range: (range_id: string) =>
     take(() => http.GET("/api/ranges/{range_id}", { params: { path: { range_id } } })),

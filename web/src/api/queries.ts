@@ -22,6 +22,9 @@ export const useLimits = (): Partial<Schemas["Limits"]> => useMaterials().data?.
 export const traysQuery = { queryKey: ["trays"], queryFn: server.trays };
 export const useTrays = () => useQuery(traysQuery);
 export const trayQuery = (id: string) => ({ queryKey: ["tray", id], queryFn: () => server.tray(id) });
+/** Where the sticks of a tray are planned to be used; looked up anew each time the tray is opened. */
+export const useUses = (tray: string) =>
+  useQuery({ queryKey: ["uses", tray], queryFn: () => server.uses(tray), refetchOnMount: "always" });
 export const useRange = (id: string) =>
   useQuery({
     queryKey: ["range", id],

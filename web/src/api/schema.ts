@@ -920,6 +920,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{tray_id}/lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Somebody's list of sticks, with one's own for each. */
+        post: operations["trays_lesson_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{tray_id}/move": {
         parameters: {
             query?: never;
@@ -945,7 +962,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description The order in which sticks lie in their box; all of them are named. */
+        /** @description The order in which sticks lie in their box: those that are named come first. */
         put: operations["trays_order_update"];
         post?: never;
         delete?: never;
@@ -965,6 +982,23 @@ export interface paths {
         put?: never;
         /** @description The step that was taken back last, done again. */
         post: operations["trays_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/stand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands in for a stick of a tray, in every box and range known, by what it does over skin. */
+        get: operations["trays_stand_ins_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1000,6 +1034,23 @@ export interface paths {
         put?: never;
         /** @description The last step of a tray taken back. */
         post: operations["trays_undo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the sticks of a tray are planned to be used. */
+        get: operations["trays_uses_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1349,6 +1400,12 @@ export interface components {
             id: string;
             words: string;
         };
+        /** @description A stick of somebody's list, and one's own that stand in for it, the nearest first. */
+        ForLesson: {
+            asked: components["schemas"]["ReadStick"];
+            own: components["schemas"]["StandIn"][];
+        };
+        ForLessonList: components["schemas"]["ForLesson"][];
         /**
          * @description The size of the paper, and how the reference sits on it.
          *
@@ -2338,6 +2395,22 @@ export interface components {
             spots: string[];
         };
         /**
+         * @description A stick that stands in for another. kind: `box` or `range` it is in; off: mean ΔE00 in use; value: Munsell steps
+         *     by which it is lighter; words: how it differs.
+         */
+        StandIn: {
+            kind: string;
+            place: string;
+            code: string;
+            name: string;
+            medium: string;
+            off: number;
+            value: number;
+            words: string;
+            swatch: components["schemas"]["Swatch"];
+        };
+        StandInList: components["schemas"]["StandIn"][];
+        /**
          * @description count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
          *     codes of those it is easily taken for, by colour or by name.
          */
@@ -2598,6 +2671,15 @@ export interface components {
             /** Format: binary */
             file: string;
         };
+        /** @description A stick, and a piece in which it is planned for so many layers. */
+        Use: {
+            code: string;
+            /** Format: uuid */
+            piece: string;
+            title: string;
+            layers: number;
+        };
+        UseList: components["schemas"]["Use"][];
         Way: {
             id: string;
             name: string;
@@ -5125,6 +5207,48 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    trays_lesson_create: {
+        parameters: {
+            query?: {
+                /** @description The usual one of the medium if none is named. */
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskListRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForLessonList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     trays_move_create: {
         parameters: {
             query?: never;
@@ -5236,6 +5360,42 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    trays_stand_ins_retrieve: {
+        parameters: {
+            query: {
+                code: string;
+                /** @description The usual one of the medium if none is named. */
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     trays_sticks_create: {
         parameters: {
             query?: never;
@@ -5345,6 +5505,38 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    trays_uses_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
 }

@@ -11,11 +11,12 @@ type Props = {
   onMark: () => void;
   onMarkAll: () => void;
   onNew: () => void;
+  onLesson: () => void;
   onDelete: () => void;
 };
 
 /** What is done to a box as a whole. */
-export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onDelete }: Props) {
+export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson, onDelete }: Props) {
   const [leaving, setLeaving] = useState(false);
   const [naming, setNaming] = useState(false);
   return (
@@ -33,6 +34,9 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onDelete
           </Dropdown.Item>
           <Dropdown.Item as="button" onClick={onMarkAll}>
             Mark all: copy, split, join
+          </Dropdown.Item>
+          <Dropdown.Item as="button" onClick={onLesson}>
+            The lesson says … my own for each
           </Dropdown.Item>
           <Dropdown.Item href={trayFileUrl(tray.id, "csv")} download>
             Take along as CSV

@@ -1,10 +1,13 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
 import type { Stick, Tray } from "../../api/client";
+import { useUses } from "../../api/queries";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
 import { CONDITIONS, FEELS, OPACITY, SOURCE, whereInBox } from "../../ui/stickWords";
 import { EditStick } from "./EditStick";
+import { StandIns } from "./StandIns";
 import type { Box } from "./useBox";
 
 type Props = { tray: Tray; stick: Stick; box: Box; onPick: (code: string) => void };
@@ -12,6 +15,8 @@ type Props = { tray: Tray; stick: Stick; box: Box; onPick: (code: string) => voi
 /** One stick: what it looks like, what is known of it, how much of it there is, where it lies. */
 export function StickPanel({ tray, stick, box, onPick }: Props) {
   const [editing, setEditing] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const uses = useUses(tray.id).data?.filter((row) => row.code === stick.code) ?? [];
   const at = tray.sticks.findIndex((row) => row.code === stick.code);
   const change = (part: Parameters<Box["change"]>[1]) => box.change([stick.code], part);
   const facts = [
@@ -115,6 +120,26 @@ export function StickPanel({ tray, stick, box, onPick }: Props) {
         onBlur={(event) => event.target.value !== stick.note && change({ note: event.target.value })}
       />
       <Warned stick={stick} sticks={tray.sticks} onPick={onPick} />
+      {uses.length > 0 && (
+        <p>
+          Planned in{" "}
+          {uses.map((use, i) => (
+            <span key={use.piece}>
+              {i > 0 && ", "}
+              <Link to={`/pieces/${use.piece}/mix`}>{use.title}</Link> (
+              {use.layers > 1 ? `${use.layers} layers` : "a layer"})
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      {asking ? (
+        <StandIns tray={tray} stick={stick} onPick={onPick} onClose={() => setAsking(false)} />
+      ) : (
+        <Button variant="quiet" size="sm" onClick={() => setAsking(true)}>
+          what stands in for it
+        </Button>
+      )}
       {facts.length > 0 && <p className="hint">{facts.join("; ")}</p>}
       <Button variant="quiet" size="sm" onClick={() => box.takeAway([stick.code])}>
         take it out of the box

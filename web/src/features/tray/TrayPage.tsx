@@ -7,6 +7,7 @@ import { AddSticks } from "../../ui/AddSticks";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
 import { BoxMenu } from "./BoxMenu";
+import { Lesson } from "./Lesson";
 import { MarkedPanel } from "./MarkedPanel";
 import { PapersPanel } from "./PapersPanel";
 import { StickPanel } from "./StickPanel";
@@ -86,6 +87,7 @@ function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
   const [picked, setPicked] = useState<string | null>(tray.sticks[0]?.code ?? null);
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [marking, setMarking] = useState(false);
+  const [lesson, setLesson] = useState(false);
   const stick = tray.sticks.find((row) => row.code === picked) ?? tray.sticks[0];
   const there = [...marked].filter((code) => tray.sticks.some((row) => row.code === code));
   const mark = (code: string) => {
@@ -159,6 +161,7 @@ function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
             setMarked(new Set(tray.sticks.map((row) => row.code)));
           }}
           onNew={onNew}
+          onLesson={() => setLesson(true)}
           onDelete={onDelete}
         />
         <span className="bar-gap" />
@@ -176,6 +179,7 @@ function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
           Add sticks
         </Button>
       </header>
+      {lesson && <Lesson show tray={tray} onPick={setPicked} onClose={() => setLesson(false)} />}
       {box.problem && (
         <p className="problem" role="alert">
           {box.problem}

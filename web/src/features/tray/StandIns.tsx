@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button } from "react-bootstrap";
+import { type Schemas, type Stick, server, type Tray } from "../../api/client";
+import { problemOf } from "../../api/mutations";
+import { Strokes } from "../../ui/Strokes";
+
+const MOST = 6;
+
+type Props = { tray: Tray; stick: Stick; onPick: (code: string) => void; onClose: () => void };
+
+/** What stands in for a stick, in every box and range that is known. */
+export function StandIns({ tray, stick, onPick, onClose }: Props) {
+  const { data, error } = useQuery({
+    queryKey: ["stand-ins", tray.id, stick.code],
+    queryFn: () => server.standIns(tray.id, stick.code),
+  });
+  return (
+    <div className="stand-ins" role="group" aria-label={`What stands in for ${stick.code}`}>
+      {error && (
+        <p className="problem" role="alert">
+          {problemOf(error, "")}
+        </p>
+      )}
+      {!data && !error && <p aria-live="polite">Trying the others on skin …</p>}
+      {data?.length === 0 && <p>Nothing else of its kind is known.</p>}
+      <ul>
+        {data?.slice(0, MOST).map((row) => (
+          <li key={row.kind + row.place + row.code}>
+            <StandInRow row={row} here={row.place === tray.name && row.kind === "box"} onPick={onPick} />
+          </li>
+        ))}
+      </ul>
+      <Button variant="quiet" size="sm" onClick={onClose}>
+        done
+      </Button>
+    </div>
+  );
+}
+
+type RowProps = { row: Schemas["StandIn"]; here: boolean; onPick: (code: string) => void };
+
+/** A stick that stands in, how it differs, and where it is. */
+export function StandInRow({ row, here, onPick }: RowProps) {
+  const words = (
+    <>
+      <b>{row.code}</b> {row.name}
+    </>
+  );
+  return (
+    <>
+      <Strokes hex={row.swatch.hex} pressure="heavy" medium={row.medium} />
+      <span>
+        {here ? (
+          <Button variant="quiet" size="sm" className="in-line" onClick={() => onPick(row.code)}>
+            {words}
+          </Button>
+        ) : (
+          words
+        )}
+        <span className="hint">
+          {row.words}
+          {row.place && !here && `; in ${row.place}`}
+        </span>
+      </span>
+    </>
+  );
+}

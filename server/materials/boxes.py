@@ -46,14 +46,20 @@ def stand_ins(user: User, tray_id: UUID, code: str, paper: str) -> list[values.S
     ((wanted, _),) = editing.some_of(held, [code])
     under = under_skin([stick for stick in held.sticks if stick.medium == wanted.medium and not stick.colourless])
     support = services.paper_for(user, paper, wanted.medium)
-    places = [("box", other.name, services.as_core(other)) for other in services.trays_of(user)]
-    places += [("range", row.name, row) for row in services.ranges().values()]
-    found = []
-    for kind, name, place in places:
-        others = [stick for stick in place.usable(wanted.medium) if stick != wanted and not stick.colourless]
-        for row in best_for(wanted, others, support, under, _FROM_EACH):
-            found.append(_stand_in(kind, name, row))
-    return sorted(found, key=lambda row: row.off)
+    others = [(other.name, services.as_core(other)) for other in services.trays_of(user) if other.pk != tray.pk]
+    others += [(row.name, row) for row in services.ranges().values()]
+    found: dict[tuple[str, str, str], tuple[StandIn, list[str]]] = {}
+    for name, place in [("", held), *others]:
+        sticks = [stick for stick in place.usable(wanted.medium) if not _same(stick, wanted) and not stick.colourless]
+        for row in best_for(wanted, sticks, support, under, _FROM_EACH):
+            places = found.setdefault((row.stick.code, row.stick.name, row.stick.hex), (row, []))[1]
+            if name not in places:
+                places.append(name)
+    return [_stand_in(row, places) for row, places in sorted(found.values(), key=lambda each: each[0].off)]
+
+
+def _same(one: Stick, other: Stick) -> bool:
+    return (one.code, one.hex) == (other.code, other.hex)
 
 
 def lesson(user: User, tray_id: UUID, asked: values.AskList, paper: str) -> list[values.ForLesson]:
@@ -67,16 +73,24 @@ def lesson(user: User, tray_id: UUID, asked: values.AskList, paper: str) -> list
             own = [stick for stick in held.usable(wanted.medium) if not stick.colourless]
             support = services.paper_for(user, paper, wanted.medium)
             rows = best_for(wanted, own, support, under_skin(own), _FROM_EACH)
-        said.append(values.ForLesson(row, tuple(_stand_in("box", "", found) for found in rows)))
+        said.append(values.ForLesson(row, tuple(_stand_in(found, [""]) for found in rows)))
     return said
 
 
-def _stand_in(kind: str, place: str, row: StandIn) -> values.StandIn:
-    stick = row.stick
+def _stand_in(row: StandIn, places: Sequence[str]) -> values.StandIn:
+    """places: names, nothing for the box that was asked about."""
+    stick, elsewhere = row.stick, tuple(name for name in places if name)
     return values.StandIn(
-        kind, place, stick.code, stick.name, stick.medium, round(row.off, 1), round(row.value, 1), row.words,
-        Swatch.of(stick.lab),
-    )  # fmt: skip
+        here="" in places,
+        places=elsewhere,
+        code=stick.code,
+        name=stick.name,
+        medium=stick.medium,
+        off=round(row.off, 1),
+        value=round(row.value, 1),
+        words=row.words,
+        swatch=Swatch.of(stick.lab),
+    )
 
 
 def settings(user: User, tray_id: UUID, asked: values.TrayChange) -> Tray:

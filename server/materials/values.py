@@ -175,11 +175,12 @@ class Range:
 
 @value
 class StandIn:
-    """A stick that stands in for another. kind: `box` or `range` it is in; off: mean ΔE00 in use; value: Munsell steps
-    by which it is lighter; words: how it differs."""
+    """A stick that stands in for another. here: whether it is in the box that was asked about; places: the other boxes
+    and the ranges that hold it; off: mean ΔE00 in use; value: Munsell steps by which it is lighter; words: how it
+    differs."""
 
-    kind: str
-    place: str
+    here: bool
+    places: tuple[str, ...]
     code: str
     name: str
     medium: str

@@ -157,9 +157,12 @@ def test_what_stands_in_is_found_in_every_range_and_box(client: APIClient, tray_
     answer = client.get(f"/api/trays/{tray_id}/stand-ins?code=G48")
     rows = answer.json()
     assert [row["off"] for row in rows] == sorted(row["off"] for row in rows)
-    assert {row["kind"] for row in rows} == {"box", "range"}
+    assert {row["here"] for row in rows} == {True, False}
     assert {row["medium"] for row in rows} == {"pencil"}
-    assert {"Long pier 72", "second"} <= {row["place"] for row in rows}
+    # What lies in a box and in the range it came from is told once, with both.
+    assert {"Long pier 72", "second"} <= {name for row in rows for name in row["places"]}
+    assert len({(row["code"], row["swatch"]["hex"]) for row in rows}) == len(rows)
+    assert "G48" not in {row["code"] for row in rows}
     assert rows[0]["words"]
     assert client.get(f"/api/trays/{tray_id}/stand-ins?code=nope").status_code == 404
     assert client.get(f"/api/trays/{tray_id}/stand-ins?code=G48&paper=nope").status_code == 404

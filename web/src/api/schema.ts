@@ -2395,12 +2395,13 @@ export interface components {
             spots: string[];
         };
         /**
-         * @description A stick that stands in for another. kind: `box` or `range` it is in; off: mean ΔE00 in use; value: Munsell steps
-         *     by which it is lighter; words: how it differs.
+         * @description A stick that stands in for another. here: whether it is in the box that was asked about; places: the other boxes
+         *     and the ranges that hold it; off: mean ΔE00 in use; value: Munsell steps by which it is lighter; words: how it
+         *     differs.
          */
         StandIn: {
-            kind: string;
-            place: string;
+            here: boolean;
+            places: string[];
             code: string;
             name: string;
             medium: string;

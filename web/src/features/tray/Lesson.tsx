@@ -69,7 +69,6 @@ export function Lesson({ tray, show, onPick, onClose }: Props) {
                   <span className="lesson-own">
                     <StandInRow
                       row={own[0]}
-                      here
                       onPick={(code) => {
                         onPick(code);
                         onClose();

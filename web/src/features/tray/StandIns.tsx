@@ -25,8 +25,8 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
       {data?.length === 0 && <p>Nothing else of its kind is known.</p>}
       <ul>
         {data?.slice(0, MOST).map((row) => (
-          <li key={row.kind + row.place + row.code}>
-            <StandInRow row={row} here={row.place === tray.name && row.kind === "box"} onPick={onPick} />
+          <li key={row.code + row.swatch.hex}>
+            <StandInRow row={row} onPick={onPick} />
           </li>
         ))}
       </ul>
@@ -37,10 +37,10 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
   );
 }
 
-type RowProps = { row: Schemas["StandIn"]; here: boolean; onPick: (code: string) => void };
+type RowProps = { row: Schemas["StandIn"]; onPick: (code: string) => void };
 
 /** A stick that stands in, how it differs, and where it is. */
-export function StandInRow({ row, here, onPick }: RowProps) {
+export function StandInRow({ row, onPick }: RowProps) {
   const words = (
     <>
       <b>{row.code}</b> {row.name}
@@ -50,7 +50,7 @@ export function StandInRow({ row, here, onPick }: RowProps) {
     <>
       <Strokes hex={row.swatch.hex} pressure="heavy" medium={row.medium} />
       <span>
-        {here ? (
+        {row.here ? (
           <Button variant="quiet" size="sm" className="in-line" onClick={() => onPick(row.code)}>
             {words}
           </Button>
@@ -59,7 +59,7 @@ export function StandInRow({ row, here, onPick }: RowProps) {
         )}
         <span className="hint">
           {row.words}
-          {row.place && !here && `; in ${row.place}`}
+          {!row.here && `; in ${row.places.join(", ")}`}
         </span>
       </span>
     </>

@@ -43,6 +43,7 @@ from core.skin.solve import skins_of
 from tools.bench_eyes import bench_eyes, bench_look
 from tools.bench_layers import bench_layers
 from tools.bench_layers_http import bench_layers_over_http
+from tools.bench_photo import bench_photos
 from tools.derive_skin import report
 from tools.exhaustive import Exhaustive, piece_cost
 from tools.site import Json, Visitor, demo_server, seen, to_send
@@ -369,6 +370,7 @@ if __name__ == "__main__":
         bench_look,
         bench_eyes,
         bench_skin,
+        bench_photos,
         bench_http,
         bench_layers_over_http,
         bench_beside,

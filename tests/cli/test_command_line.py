@@ -8,7 +8,10 @@ import pytest
 from PIL import Image
 
 from cli.__main__ import main
+from core.colour.difference import ciede2000
 from tests.conftest import ROOT
+from tests.core.photo.sheets import FRAME, sheet
+from tools.camera import Camera, photograph
 
 TRAY = ROOT / "demo/ranges/small-tray-24.csv"
 REFERENCE = ROOT / "demo/references/mairen.jpg"
@@ -357,3 +360,21 @@ def test_lists_of_sticks_are_read_and_the_nearest_found(capsys, tmp_path: Path) 
     for wrong in (("read", tmp_path / "none.txt"), ("nearest", "Lx", "--tray", other), ("nearest",)):
         status, answer, err = run(capsys, "tray", *wrong)
         assert (status, answer, err.count("\n")) == (2, {}, 1)
+
+
+def test_swatches_on_a_photograph_are_read(capsys, tmp_path: Path) -> None:
+    xyz, boxes, true = sheet([(60, 20, 20), (40, 10, -20), (75, 5, 40), (30, 5, 5)], 2, 2)
+    data, corners = photograph(xyz, Camera(3, "none"))
+    photo, names = tmp_path / "photo.jpg", tmp_path / "names.txt"
+    photo.write_bytes(data)
+    names.write_text("12 rust\n13 slate\n14 straw\n15 sepia\n")
+    at = ",".join(f"{part:.4f}" for corner in corners for part in corner)
+    frame = f"{FRAME.left},{FRAME.top},{FRAME.right},{FRAME.bottom}"
+    asked = ("tray", "read", photo, "--grid", "2x2", "--corners", at, "--frame", frame, "--names", names)
+    status, answer, _ = run(capsys, *asked, "--medium", "pencil")
+    assert status == 0
+    assert [row["code"] for row in answer["swatches"]] == ["12", "13", "14", "15"]
+    assert ciede2000([row["lab"] for row in answer["swatches"]], true).max() < 6
+    for grid, corners_said in (("2by2", at), ("2x2", "1,2"), ("2x2", at[::-1])):
+        status, _, err = run(capsys, "tray", "read", photo, "--grid", grid, "--corners", corners_said)
+        assert (status, err.count("\n")) == (2, 1)

@@ -363,7 +363,7 @@ def test_lists_of_sticks_are_read_and_the_nearest_found(capsys, tmp_path: Path) 
 
 
 def test_swatches_on_a_photograph_are_read(capsys, tmp_path: Path) -> None:
-    xyz, boxes, true = sheet([(60, 20, 20), (40, 10, -20), (75, 5, 40), (30, 5, 5)], 2, 2)
+    xyz, _, true = sheet([(60, 20, 20), (40, 10, -20), (75, 5, 40), (30, 5, 5)], 2, 2)
     data, corners = photograph(xyz, Camera(3, "none"))
     photo, names = tmp_path / "photo.jpg", tmp_path / "names.txt"
     photo.write_bytes(data)

@@ -34,6 +34,8 @@ def tray_of(enter: Callable[..., Page]) -> Page:
 def test_twelve_pencils_by_their_names_are_looked_at_changed_and_undone(enter: Callable[..., Page]) -> None:
     page = tray_of(enter)
     page.get_by_label("One in each line").fill(TWELVE)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Put in what you have").click()  # closed by mistake: what was typed is still there
     expect(page.get_by_text("colour guessed from the name")).to_have_count(12)
     page.get_by_label("into a new box called").fill("The old tin")
     page.get_by_role("button", name="Put in 12 pencils").click()

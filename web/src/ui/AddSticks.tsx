@@ -6,6 +6,7 @@ import { problemOf, useWrite } from "../api/mutations";
 import { trayQuery, useMaterials } from "../api/queries";
 import { FromList } from "./FromList";
 import { FromRange } from "./FromRange";
+import { typed } from "./newStick";
 import { Segments } from "./Segments";
 
 export type NewStick = Schemas["NewStickRequest"];
@@ -40,6 +41,7 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
     (changed) => {
       queries.setQueryData(trayQuery(changed.id).queryKey, changed);
       setSticks([]);
+      typed.forget();
       onPut(changed, most(sticks) ?? medium);
     },
   );

@@ -5,7 +5,7 @@ import { type Schemas, server } from "../api/client";
 import { problemOf } from "../api/mutations";
 import { useMaterials } from "../api/queries";
 import type { NewStick } from "./AddSticks";
-import { type Mended, mended, remember, remembered, sorted } from "./newStick";
+import { type Mended, mended, remember, remembered, sorted, typed } from "./newStick";
 import { Strokes } from "./Strokes";
 import { useSettled } from "./useSettled";
 
@@ -33,7 +33,7 @@ type Props = { medium: string; onChange: (sticks: NewStick[]) => void };
 export function FromList({ medium, onChange }: Props) {
   const ranges = useMaterials().data?.ranges.filter((row) => row.medium === medium) ?? [];
   const file = useRef<HTMLInputElement>(null);
-  const [text, setText] = useState("");
+  const [text, setText] = useState(typed.read);
   const [range, setRange] = useState("");
   const [columns, setColumns] = useState<string[] | null>(null);
   const [hand, setHand] = useState<ReadonlyMap<number, Mended>>(new Map());
@@ -60,6 +60,7 @@ export function FromList({ medium, onChange }: Props) {
   useEffect(() => onChange(fine), [fine, onChange]);
   const write = (next: string) => {
     setText(next);
+    typed.keep(next);
     // What was set by hand belongs to lines that may be others now.
     setHand(new Map());
     setLeft(new Set());

@@ -41,6 +41,21 @@ export function sorted(given: readonly Read[]): { rows: Read[]; fine: NewStick[]
   return { rows, fine };
 }
 
+const TYPED = "caltin-list";
+
+/** What was typed and is not put in yet: a drawer that is closed by mistake loses nothing. */
+export const typed = {
+  read: (): string => sessionStorage.getItem(TYPED) ?? "",
+  keep: (text: string): void => {
+    try {
+      sessionStorage.setItem(TYPED, text);
+    } catch {
+      // It is still in the field.
+    }
+  },
+  forget: (): void => sessionStorage.removeItem(TYPED),
+};
+
 const KEY = "caltin-columns";
 
 /** What columns with these heads were said to be the last time. */

@@ -49,8 +49,8 @@ def test_names_say_about_the_colours_that_are_published_for_them() -> None:
     ("name", "like", "than"),
     [
         # Common practice: what the words of a stick's name say of it.
-        ("burnt sienna 50%", "lighter", "burnt sienna"),
-        ("burnt sienna 10%", "lighter", "burnt sienna 50%"),
+        ("clay 50%", "lighter", "clay"),
+        ("clay 10%", "lighter", "clay 50%"),
         ("light ochre", "lighter", "ochre"),
         ("dark sepia", "darker", "sepia"),
         ("warm grey 5", "darker", "warm grey 2"),

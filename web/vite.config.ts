@@ -4,7 +4,7 @@ import { defineConfig, type Plugin } from "vite";
 
 /** Of the component styles only those of components in use, with every variant and state their scripts may ask for. */
 const USED =
-  /^(btn|dropdown|modal|form-(control|select|check|range|switch)|offcanvas|progress|fade|show|h[1-6]|ms-auto|visually-hidden)/;
+  /^(btn|dropdown($|-(menu|menu-end|item|toggle)$)|modal|form-(control|select|check|range|switch)|offcanvas($|-(end|body|backdrop)$)|progress|fade|show|h[1-6]|ms-auto|visually-hidden)/;
 
 const withoutUnused = (): Plugin => ({
   name: "without-unused",

@@ -215,6 +215,7 @@ def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: M
     # Outside the skin nothing is known: the nearest skin stands in, so that edges keep their amounts.
     nearest = ndimage.distance_transform_edt(~old.mask, return_distances=False, return_indices=True)
     amounts = np.array([[_at(stroke, nearest, mask.shape) for stroke in layer] for layer in maps.amounts])
+    amounts = amounts.reshape(*maps.amounts.shape[:2], *mask.shape)  # also of no layers
     rows, columns = (
         (np.arange(new) * was // new).astype(np.intp) for new, was in zip(mask.shape, old.mask.shape, strict=True)
     )

@@ -179,9 +179,11 @@ def _named(user: User, document: Document, names: Sequence[str]) -> list[tuple[M
         if kept is None:
             raise _no_maps()
         try:
-            found.append((_task(user, document, numbers[figure]), kept))
+            task = _task(user, document, numbers[figure])
         except CaltinError:
             continue  # its layers are gone, or cannot be laid: the others are shown
+        if {layer.id for layer in task.layers} & set(kept.layers):
+            found.append((task, kept))  # otherwise it is planned anew, and these maps are of no layer of now
     if not found:
         raise _no_maps()
     return found

@@ -231,6 +231,11 @@ def test_a_plan_lies_over_the_skin_of_its_picture_and_at_another_size() -> None:
     assert larger.ground.mask.sum() > 2 * held.ground.mask.sum()
     assert np.abs(small - large).max() < 1
     assert xyz_to_lab(light_of(looked.small)).shape == ground.lab.shape
+    # Before the first layer there is nothing to enlarge but the paper.
+    none = Fields([], held.ground), Maps(maps.levels[:0], (), maps.amounts[:0])
+    bare, nothing = enlarged_to(scaled(picture, 720), looked, 0, *none)
+    assert nothing.amounts.shape == (0, *more.amounts.shape[1:])
+    assert bare.ground.mask.sum() == larger.ground.mask.sum()
 
 
 def test_a_face_told_from_its_places_comes_nearer_to_its_maps_than_the_reference_does() -> None:

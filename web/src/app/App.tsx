@@ -2,15 +2,21 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { useSession } from "../api/queries";
-import { EnterPage } from "../features/account/EnterPage";
-import { SignInPage } from "../features/account/SignInPage";
-import { PiecesPage } from "../features/pieces/PiecesPage";
 import { KeysProvider } from "../ui/keys";
 import { Shell } from "./Shell";
 
 // What is not shown at first is fetched when it is entered.
+const EnterPage = lazy(() =>
+  import("../features/account/EnterPage").then((held) => ({ default: held.EnterPage })),
+);
+const SignInPage = lazy(() =>
+  import("../features/account/SignInPage").then((held) => ({ default: held.SignInPage })),
+);
 const PieceFrame = lazy(() => import("./PieceFrame").then((held) => ({ default: held.PieceFrame })));
 const PrintFrame = lazy(() => import("./PieceFrame").then((held) => ({ default: held.PrintFrame })));
+const PiecesPage = lazy(() =>
+  import("../features/pieces/PiecesPage").then((held) => ({ default: held.PiecesPage })),
+);
 const AccountPage = lazy(() =>
   import("../features/account/AccountPage").then((held) => ({ default: held.AccountPage })),
 );

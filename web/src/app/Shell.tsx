@@ -1,15 +1,18 @@
-import type { ReactNode } from "react";
-import { Dropdown } from "react-bootstrap";
-import { Link, NavLink } from "react-router";
-import { server } from "../api/client";
+import { lazy, type ReactNode, Suspense, useState } from "react";
+import { Button } from "react-bootstrap";
+import { NavLink } from "react-router";
 import { useKeys } from "../ui/keys";
 import { useSurround } from "./surround";
+
+// A menu is fetched when it is first asked for.
+const ArtistMenu = lazy(() => import("./ArtistMenu").then((held) => ({ default: held.ArtistMenu })));
 
 type Props = { artist: string; middle?: ReactNode; right?: ReactNode; children: ReactNode };
 
 /** The bar at the top, and the surround below it. */
 export function Shell({ artist, middle, right, children }: Props) {
   const [surround, nextSurround] = useSurround();
+  const [asked, setAsked] = useState(false);
   useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextSurround }]);
   return (
     <div className="shell">
@@ -27,22 +30,20 @@ export function Shell({ artist, middle, right, children }: Props) {
         )}
         <span className="bar-gap" />
         {right}
-        <Dropdown align="end">
-          <Dropdown.Toggle variant="quiet">{artist}</Dropdown.Toggle>
-          <Dropdown.Menu>
-            <Dropdown.Item as="button" onClick={nextSurround} title="g">
-              Surround: {surround}
-            </Dropdown.Item>
-            <Dropdown.Item as={Link} to="/account">
-              Your account
-            </Dropdown.Item>
-            <Dropdown.Item
-              onClick={() => void server.signOut().then(() => window.location.assign("/sign-in"))}
-            >
-              Sign out
-            </Dropdown.Item>
-          </Dropdown.Menu>
-        </Dropdown>
+        {asked ? (
+          <Suspense fallback={<Button variant="quiet">{artist}</Button>}>
+            <ArtistMenu artist={artist} surround={surround} onSurround={nextSurround} />
+          </Suspense>
+        ) : (
+          <Button
+            variant="quiet"
+            className="dropdown-toggle"
+            aria-haspopup="menu"
+            onClick={() => setAsked(true)}
+          >
+            {artist}
+          </Button>
+        )}
       </header>
       {children}
     </div>

@@ -8,6 +8,7 @@ import { FromList } from "./FromList";
 import { FromRange } from "./FromRange";
 import { typed } from "./newStick";
 import { Segments } from "./Segments";
+import "./style/sticks.css";
 
 export type NewStick = Schemas["NewStickRequest"];
 

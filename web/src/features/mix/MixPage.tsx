@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useLayers, useMaps, useMaterials, usePlans, useSticks } from "../../api/queries";
@@ -16,7 +16,7 @@ import { brushed, harder, locked, moved, oftener, ownLayers, split, without } fr
 import { Figures } from "./Figures";
 import { LayerCards } from "./LayerCards";
 import { LayersPicture } from "./LayersPicture";
-import { MySticks } from "./MySticks";
+import { MySticks } from "./LazyMySticks";
 import { StaleOffer } from "./Offers";
 import { PalettePanel } from "./PalettePanel";
 import { type LayerEdit, PickedLayer } from "./PickedLayer";
@@ -268,7 +268,11 @@ function Mix() {
                 What do you draw with?
               </Button>
             )}
-            {putting && <MySticks onClose={() => setPutting(false)} />}
+            {putting && (
+              <Suspense>
+                <MySticks onClose={() => setPutting(false)} />
+              </Suspense>
+            )}
           </section>
         )}
         {part === "layers" && planned && (

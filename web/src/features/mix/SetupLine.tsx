@@ -1,10 +1,10 @@
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useMaterials, usePapers, useTrays } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
-import { MySticks } from "./MySticks";
+import { MySticks } from "./LazyMySticks";
 import { BLACK, SetupSheet } from "./SetupSheet";
 
 type Props = {
@@ -48,7 +48,11 @@ export function SetupLine({ figure, onFigure }: Props) {
         {open ? "done" : "change"}
       </Button>
       {open && <SetupSheet onClose={() => setOpen(false)} onPutIn={() => setPutting(true)} />}
-      {putting && <MySticks onClose={() => setPutting(false)} />}
+      {putting && (
+        <Suspense>
+          <MySticks onClose={() => setPutting(false)} />
+        </Suspense>
+      )}
     </section>
   );
 }

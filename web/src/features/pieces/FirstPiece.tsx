@@ -1,15 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { lazy, Suspense, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { type Materials, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/queries";
-import { AddSticks } from "../../ui/AddSticks";
 import { PictureInput } from "../../ui/PictureInput";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
 
+// Fetched when it is opened: the first page is not to wait for it.
+const AddSticks = lazy(() => import("../../ui/AddSticks").then((held) => ({ default: held.AddSticks })));
 const ENOUGH = 24;
 const EXAMPLE = "#b8573f";
 
@@ -144,16 +145,18 @@ export function FirstPiece({ onWithout }: Props) {
           </Button>
         </p>
         {putting && (
-          <AddSticks
-            show
-            tray={null}
-            medium={medium}
-            onClose={() => setPutting(false)}
-            onPut={(_, of) => {
-              setMedium(of);
-              setPutting(false);
-            }}
-          />
+          <Suspense>
+            <AddSticks
+              show
+              tray={null}
+              medium={medium}
+              onClose={() => setPutting(false)}
+              onPut={(_, of) => {
+                setMedium(of);
+                setPutting(false);
+              }}
+            />
+          </Suspense>
         )}
       </section>
     </main>

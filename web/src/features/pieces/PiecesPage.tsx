@@ -7,6 +7,7 @@ import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 import { FirstPiece } from "./FirstPiece";
+import "./pieces.css";
 
 type Row = Schemas["PieceRow"];
 const THUMBNAIL = 400;

@@ -13,6 +13,7 @@ import { PapersPanel } from "./PapersPanel";
 import { StickPanel } from "./StickPanel";
 import { Sticks, VIEWS, type View } from "./Sticks";
 import { useBox } from "./useBox";
+import "./tray.css";
 
 export function TrayPage() {
   const [part, setPart] = useState("sticks");

@@ -210,7 +210,9 @@ def test_offers_stand_beside_the_plan_before_they_are_taken(planned: Page) -> No
     expect(palette).to_be_visible()
     page.get_by_label(re.compile("Best 8 sticks")).press("ArrowLeft")
     expect(palette.get_by_role("listitem")).to_have_count(7)
-    page.get_by_role("button", name="Work with 7").click()
+    few = page.get_by_role("button", name="Work with 7")
+    expect(few).to_be_enabled(timeout=180_000)  # once the planning from before is through
+    few.click()
     saved(page)
     page.get_by_role("button", name="change", exact=True).click()
     expect(page.get_by_label("Most pencils")).to_have_value("7")

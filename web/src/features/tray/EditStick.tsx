@@ -39,7 +39,7 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
   };
   return (
     <Form className="edit-stick" onSubmit={send} onKeyDown={(event) => event.key === "Escape" && onDone()}>
-      <Form.Group controlId="chip-code">
+      <Form.Group controlId="stick-code">
         <Form.Label>Number</Form.Label>
         <Form.Control
           size="sm"

@@ -15,7 +15,8 @@ from core.exchange.stick_list import read_list
 from core.look.picture import read_picture
 from core.optics.stick import Tray
 from core.optics.support import supports
-from core.photo.swatches import Box, grid, read_swatches
+from core.photo.squared import Box
+from core.photo.swatches import grid, read_swatches
 from core.plan.setup import usual_setup
 from core.tray.stand_in import stand_ins, under_skin
 

@@ -48,7 +48,7 @@ def paper_field(flat: Flat, covered: NDArray[np.bool_] | None = None) -> NDArray
         paper = (np.abs(off) < _FAR * usual).all(axis=2) & ~flat.burnt[::_STEP, ::_STEP]
         if covered is not None:
             paper &= ~covered[::_STEP, ::_STEP]
-    return np.asarray(np.exp(_terms(*_grid(h, w, 1)) @ fit), dtype=np.float32)
+    return np.exp(_everywhere(fit, h, w)).astype(np.float32)
 
 
 def _brightest(bright: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -68,8 +68,22 @@ def _grid(h: int, w: int, step: int) -> tuple[NDArray[np.float64], NDArray[np.fl
     return 2 * x / w - 1, 2 * y / h - 1
 
 
+_POWERS = [(i, j) for i in range(_ORDER + 1) for j in range(_ORDER + 1 - i)]
+"""Of x and of y, in every term."""
+
+
 def _terms(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
-    return np.stack([x**i * y**j for i in range(_ORDER + 1) for j in range(_ORDER + 1 - i)], axis=-1)
+    return np.stack([x**i * y**j for i, j in _POWERS], axis=-1)
+
+
+def _everywhere(fit: NDArray[np.float64], h: int, w: int) -> NDArray[np.float64]:
+    """The polynomial (h, w, 3) at every pixel: a product of powers of y and of x."""
+    factors = np.zeros((_ORDER + 1, _ORDER + 1, 3))
+    for (i, j), row in zip(_POWERS, fit, strict=True):
+        factors[j, i] = row
+    across = np.vander(2 * np.arange(w) / w - 1, _ORDER + 1, increasing=True)
+    down = np.vander(2 * np.arange(h) / h - 1, _ORDER + 1, increasing=True)
+    return np.asarray(np.einsum("hj,jic,wi->hwc", down, factors, across, optimize=True))
 
 
 def _no_paper() -> InputError:

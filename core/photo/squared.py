@@ -24,6 +24,7 @@ _FROM_XYZ = np.linalg.inv(SRGB.to_xyz)
 
 Corner = tuple[float, float]
 """x and y in parts of the photograph."""
+WHOLE: tuple[Corner, ...] = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,6 +36,19 @@ class Flat:
     burnt: NDArray[np.bool_]
 
 
+@dataclass(frozen=True, slots=True)
+class Box:
+    """Where a swatch lies on the squared sheet, in parts of its width and height."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
+EVERYWHERE = Box(0, 0, 1, 1)
+
+
 def squared(photo: Picture, corners: Sequence[Corner] | None, aspect: float | None = None) -> Flat:
     """The sheet between four corners, clockwise from its upper left; all of the photograph if there are none.
 
@@ -44,7 +58,7 @@ def squared(photo: Picture, corners: Sequence[Corner] | None, aspect: float | No
     rgb = (small.space.xyz(small.pixels) @ _FROM_XYZ).astype(np.float32)
     burnt = (small.pixels >= _BURNT).any(axis=2)
     h, w = burnt.shape
-    at = np.array(corners or ((0, 0), (1, 0), (1, 1), (0, 1)), dtype=float) * (w, h)
+    at = np.array(corners or WHOLE, dtype=float) * (w, h)
     check_corners(at, max(w, h))
     sides = np.linalg.norm(np.roll(at, -1, axis=0) - at, axis=1)
     wide = aspect or float((sides[0] + sides[2]) / (sides[1] + sides[3]))

@@ -12,8 +12,13 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB, lab_to_xyz, xyz_to_lab
 from core.errors import InputError
 from core.look.picture import Picture
+from core.photo.chart import read_chart
 from core.photo.field import paper_field
-from core.photo.squared import Corner, Flat, squared
+from core.photo.found import found_sheet, found_swatches
+from core.photo.lens import Undone
+from core.photo.marks import found_marks
+from core.photo.squared import EVERYWHERE, WHOLE, Box, Corner, Flat, squared
+from core.photo.swatch_sheet import sheets
 
 MOST_SWATCHES = 400
 WHITE_PAPER = (96.0, 0.0, 1.5)
@@ -29,15 +34,9 @@ DOUBT = 2.4
 """ΔE00 by which a reading on the paper alone is off in the median, with the mild tone curve of a phone (on simulated
 photographs it is less, see tests/core/photo; real ones were not measured)."""
 
-
-@dataclass(frozen=True, slots=True)
-class Box:
-    """Where a swatch lies on the squared sheet, in parts of its width and height."""
-
-    left: float
-    top: float
-    right: float
-    bottom: float
+CHART_DOUBT = 1.5
+"""The same with a chart of known patches beside it."""
+_IS_EMPTY = "It is as light as the paper: is it empty?"
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +50,19 @@ class SwatchReading:
     said: str
 
 
-def grid(rows: int, columns: int, frame: Box = Box(0, 0, 1, 1), gap: float = 0.2) -> list[Box]:  # a value
+@dataclass(frozen=True, slots=True)
+class SheetRead:
+    """corners: of the sheet, in parts of the photograph; size: pixels across and down once it is squared up; boxes,
+    readings: of its swatches, row by row; first: of a printed sheet, how many sticks stand on the pages before it."""
+
+    corners: tuple[Corner, ...]
+    size: tuple[int, int]
+    boxes: tuple[Box, ...]
+    readings: tuple[SwatchReading, ...]
+    first: int | None = None
+
+
+def grid(rows: int, columns: int, frame: Box = EVERYWHERE, gap: float = 0.2) -> list[Box]:
     """Boxes in rows and columns over a frame, row by row. gap: between them, as a part of a cell.
 
     Raises InputError (`bad_grid`).
@@ -73,24 +84,72 @@ def grid(rows: int, columns: int, frame: Box = Box(0, 0, 1, 1), gap: float = 0.2
     ]
 
 
+def read_sheet(
+    photo: Picture,
+    corners: Sequence[Corner] | None = None,
+    boxes: Sequence[Box] | None = None,
+    chart: Sequence[Corner] | None = None,
+    paper: ArrayLike = WHITE_PAPER,
+) -> SheetRead:
+    """A sheet with swatches: what is not said of it is looked for.
+
+    corners: in parts of the photograph; without them those that printed marks tell, or those of the sheet as far as it
+    is plain. boxes: without them the places of a printed sheet, or what seems to be laid; none may be found.
+    chart: corners of a chart of 24 patches, in parts of the sheet. Raises what `read_swatches` raises.
+    """
+    printed = {number: sheet.printed for number, sheet in sheets().items()}
+    marked = found_marks(photo, printed) if corners is None else None
+    sheet = sheets()[marked.sheet] if marked else None
+    at = tuple(corners or (marked.corners if marked else None) or found_sheet(photo) or WHOLE)
+    flat = squared(photo, at, sheet.printed.wide / sheet.printed.high if sheet else None)
+    if boxes is None:
+        boxes = sheet.places if sheet else found_swatches(flat, paper_field(flat))
+        boxes = [box for box in boxes if not (chart and _within(box, chart))]
+    readings = _readings(flat, boxes, chart, np.asarray(paper, dtype=float)) if boxes else []
+    if sheet:
+        # A printed sheet is seldom filled to its end.
+        laid = 1 + max((i for i, reading in enumerate(readings) if reading.said != _IS_EMPTY), default=-1)
+        boxes, readings = boxes[:laid], readings[:laid]
+    return SheetRead(at, flat.burnt.shape[::-1], tuple(boxes), tuple(readings), sheet.first if sheet else None)
+
+
+def _within(box: Box, chart: Sequence[Corner]) -> bool:
+    (left, top), (right, bottom) = np.min(chart, axis=0), np.max(chart, axis=0)
+    return bool(left < (box.left + box.right) / 2 < right and top < (box.top + box.bottom) / 2 < bottom)
+
+
 def read_swatches(
-    photo: Picture, corners: Sequence[Corner] | None, boxes: Sequence[Box], paper: ArrayLike = WHITE_PAPER
+    photo: Picture,
+    corners: Sequence[Corner] | None,
+    boxes: Sequence[Box],
+    paper: ArrayLike = WHITE_PAPER,
+    chart: Sequence[Corner] | None = None,
 ) -> list[SwatchReading]:
-    """The swatches in these boxes. paper: CIELAB of the bare sheet.
+    """The swatches in these boxes. paper: CIELAB of the bare sheet; chart: see `read_sheet`.
 
     Raises InputError (`no_swatches`, `too_many_swatches`, `overlapping`, `bad_corners`, `no_paper`, `too_small`,
-    `all_alike`).
+    `all_alike`, `chart_outside`, `no_chart`).
     """
+    return _readings(squared(photo, corners), boxes, chart, np.asarray(paper, dtype=float))
+
+
+def _readings(
+    flat: Flat, boxes: Sequence[Box], chart: Sequence[Corner] | None, paper: NDArray[np.float64]
+) -> list[SwatchReading]:
     _check(boxes)
-    flat = squared(photo, corners)
     covered = np.zeros(flat.burnt.shape, dtype=bool)
     for box in boxes:
         covered[_pixels(flat, box, 1.1)] = True
-    white = lab_to_xyz(np.asarray(paper, dtype=float)) @ np.linalg.inv(SRGB.to_xyz)
+    if chart:
+        (left, top), (right, bottom) = np.clip(np.min(chart, axis=0), 0, 1), np.clip(np.max(chart, axis=0), 0, 1)
+        covered[_pixels(flat, Box(left, top, right, bottom), 1.2)] = True
+    white = lab_to_xyz(paper) @ np.linalg.inv(SRGB.to_xyz)
     daylight = flat.rgb / paper_field(flat, covered) * white.astype(np.float32)
-    found = [_read(flat, daylight, box, np.asarray(paper, dtype=float)) for box in boxes]
+    camera = read_chart(daylight, chart) if chart else None
+    found = [_read(flat, daylight, box, paper, camera) for box in boxes]
     labs = np.array([reading.lab for reading in found])
-    if len(labs) > 2 and ciede2000(labs, labs.mean(axis=0)).max() < _ALL_ALIKE:
+    laid = any(reading.said != _IS_EMPTY for reading in found)
+    if laid and len(labs) > 2 and ciede2000(labs, labs.mean(axis=0)).max() < _ALL_ALIKE:
         raise InputError(
             "all_alike",
             "All of these swatches have one colour.",
@@ -125,28 +184,32 @@ def _pixels(flat: Flat, box: Box, part: float) -> tuple[slice, slice]:
     return rows, slice(max(0, round((middle_x - half_x) * w)), min(w, round((middle_x + half_x) * w)))
 
 
-def _read(flat: Flat, daylight: NDArray[np.float32], box: Box, paper: NDArray[np.float64]) -> SwatchReading:
+def _read(
+    flat: Flat, daylight: NDArray[np.float32], box: Box, paper: NDArray[np.float64], camera: Undone | None
+) -> SwatchReading:
     where = _pixels(flat, box, _CENTRE)
     held = daylight[where]
     if held.shape[0] * held.shape[1] < _LEAST_PIXELS:
         raise InputError("too_small", "A swatch is too small in this photograph.", "Go nearer.", "boxes")
-    lab = _lab(_trimmed(held.reshape(-1, 3)))
+    seen = _lab(_trimmed(held.reshape(-1, 3)))
+    lab = _lab(camera.true(_trimmed(held.reshape(-1, 3)))) if camera else seen
     parts = [
         _lab(_trimmed(cell.reshape(-1, 3)))
         for band in np.array_split(held, _BLOCK, axis=0)
         for cell in np.array_split(band, _BLOCK, axis=1)
         if cell.size
     ]
-    spread = float(ciede2000(np.array(parts), lab).mean())
+    spread = float(ciede2000(np.array(parts), seen).mean())
     said = ""
     if flat.burnt[where].mean() > _GLARE:
         said = "A lamp shines on it: tilt the sheet, and photograph it again."
-    elif ciede2000(lab, paper) < _EMPTY:
-        said = "It is as light as the paper: is it empty?"
+    elif ciede2000(seen, paper) < _EMPTY:
+        said = _IS_EMPTY
     elif spread > _UNEVEN:
         said = "It is laid unevenly, or the box lies over its edge: close it, or move the box."
     lightness, a, b = lab.round(2).tolist()
-    return SwatchReading((lightness, a, b), round(spread, 2), round(float(np.hypot(DOUBT, spread / 2)), 2), said)
+    doubt = float(np.hypot(CHART_DOUBT if camera else DOUBT, spread / 2))
+    return SwatchReading((lightness, a, b), round(spread, 2), round(doubt, 2), said)
 
 
 def _trimmed(rgb: NDArray[np.float32]) -> NDArray[np.float64]:

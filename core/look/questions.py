@@ -57,7 +57,7 @@ class Facts:
 
 
 @lru_cache(maxsize=2)
-def _decoded(source: Source) -> Picture:
+def decoded(source: Source) -> Picture:
     held = source.content
     return read_picture(held if isinstance(held, bytes) else Path(held).read_bytes())
 
@@ -65,13 +65,13 @@ def _decoded(source: Source) -> Picture:
 @lru_cache(maxsize=10)
 def small_of(source: Source, longest: int) -> Small:
     """A picture of at most `longest` pixels on its longer side. Raises PictureError, OSError."""
-    return views.scaled(_decoded(source), longest)
+    return views.scaled(decoded(source), longest)
 
 
 @lru_cache(maxsize=20)
 def balance_of(source: Source, on: Neutral) -> Balance:
     """See core.look.balance.balance_on."""
-    return balance_on(_decoded(source), on.disc, on.eye_white)
+    return balance_on(decoded(source), on.disc, on.eye_white)
 
 
 @lru_cache(maxsize=6)
@@ -86,13 +86,13 @@ def _balance(seen: Seen) -> Balance | None:
 
 def facts_of(source: Source) -> Facts:
     """Raises PictureError for what cannot be read, and OSError."""
-    picture = _decoded(source)
+    picture = decoded(source)
     return Facts(picture.width, picture.height, picture.profile)
 
 
 def readings_of(source: Source, regions: Sequence[Region]) -> list[Reading]:
     """The colour that is there in each region. Raises InputError for a region that cannot be read."""
-    return [read_spot(_decoded(source), region) for region in regions]
+    return [read_spot(decoded(source), region) for region in regions]
 
 
 def suggestions_of(seen: Seen) -> list[tuple[Suggestion, ...]]:
@@ -107,7 +107,7 @@ def lines_of(seen: Seen, steps: int) -> tuple[BorderLine, ...]:
 
 def beside_white(source: Source, paper: Disc, white: Disc) -> Swatch:
     """The colour of a paper on a photograph, beside a white sheet. Raises InputError."""
-    return Swatch.of(read_beside_white(_decoded(source), paper, white))
+    return Swatch.of(read_beside_white(decoded(source), paper, white))
 
 
 def shown(source: Source, longest: int) -> bytes:

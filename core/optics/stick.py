@@ -83,8 +83,9 @@ def _lab(swatch: tuple[float, ...] | str) -> Floats:
 
 FEELS = ("dusty", "streaky", "hard", "speckled", "won't go dark")
 """What may be noted of a stick in the hand."""
-SOURCES = ("", "guessed", "picked", "like another", "photographed")
-"""How a colour came to be known: from its list, from the name, by eye, beside another one, by camera."""
+SOURCES = ("", "guessed", "picked", "like another", "photographed", "photographed thin")
+"""How a colour came to be known: from its list, from the name, by eye, beside another one, by camera of a closed swatch
+or of one through which paper shows."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -36,6 +36,8 @@ photographs it is less, see tests/core/photo; real ones were not measured)."""
 
 CHART_DOUBT = 1.5
 """The same with a chart of known patches beside it."""
+_MANY = 3
+_ELSE = "Most of what is marked is no even swatch: move the marks, or is this a photograph of something else?"
 _IS_EMPTY = "It is as light as the paper: is it empty?"
 
 
@@ -53,13 +55,15 @@ class SwatchReading:
 @dataclass(frozen=True, slots=True)
 class SheetRead:
     """corners: of the sheet, in parts of the photograph; size: pixels across and down once it is squared up; boxes,
-    readings: of its swatches, row by row; first: of a printed sheet, how many sticks stand on the pages before it."""
+    readings: of its swatches, row by row; first: of a printed sheet, how many sticks stand on the pages before; said:
+    what is wrong with all of it, a sentence, empty if nothing is."""
 
     corners: tuple[Corner, ...]
     size: tuple[int, int]
     boxes: tuple[Box, ...]
     readings: tuple[SwatchReading, ...]
     first: int | None = None
+    said: str = ""
 
 
 def grid(rows: int, columns: int, frame: Box = EVERYWHERE, gap: float = 0.2) -> list[Box]:
@@ -90,27 +94,43 @@ def read_sheet(
     boxes: Sequence[Box] | None = None,
     chart: Sequence[Corner] | None = None,
     paper: ArrayLike = WHITE_PAPER,
+    cells: bool = False,
 ) -> SheetRead:
     """A sheet with swatches: what is not said of it is looked for.
 
     corners: in parts of the photograph; without them those that printed marks tell, or those of the sheet as far as it
-    is plain. boxes: without them the places of a printed sheet, or what seems to be laid; none may be found.
-    chart: corners of a chart of 24 patches, in parts of the sheet. Raises what `read_swatches` raises.
+    is plain. boxes: without them the places of a printed sheet, or what seems to be laid; none may be found. chart:
+    corners of a chart of 24 patches, in parts of the sheet. cells: whether each box is a place with a swatch somewhere
+    in it, which then is looked for. Raises what `read_swatches` raises.
     """
     printed = {number: sheet.printed for number, sheet in sheets().items()}
     marked = found_marks(photo, printed) if corners is None else None
     sheet = sheets()[marked.sheet] if marked else None
     at = tuple(corners or (marked.corners if marked else None) or found_sheet(photo) or WHOLE)
     flat = squared(photo, at, sheet.printed.wide / sheet.printed.high if sheet else None)
-    if boxes is None:
-        boxes = sheet.places if sheet else found_swatches(flat, paper_field(flat))
-        boxes = [box for box in boxes if not (chart and _within(box, chart))]
+    if sheet and boxes is None:
+        boxes = sheet.places
+    elif boxes is None or cells:
+        laid = [box for box in found_swatches(flat, paper_field(flat)) if not (chart and _within(box, chart))]
+        boxes = last if boxes is None else [_in_cell(box, last) for box in boxes]
     readings = _readings(flat, boxes, chart, np.asarray(paper, dtype=float)) if boxes else []
     if sheet:
         # A printed sheet is seldom filled to its end.
-        laid = 1 + max((i for i, reading in enumerate(readings) if reading.said != _IS_EMPTY), default=-1)
-        boxes, readings = boxes[:laid], readings[:laid]
-    return SheetRead(at, flat.burnt.shape[::-1], tuple(boxes), tuple(readings), sheet.first if sheet else None)
+        last = 1 + max((i for i, reading in enumerate(readings) if reading.said != _IS_EMPTY), default=-1)
+        boxes, readings = boxes[:last], readings[:last]
+    doubtful = sum(bool(reading.said) for reading in readings)
+    said = _ELSE if doubtful >= _MANY and doubtful > len(readings) / 2 else ""
+    first = sheet.first if sheet else None
+    return SheetRead(at, flat.burnt.shape[::-1], tuple(boxes), tuple(readings), first, said)
+
+
+def _in_cell(cell: Box, laid: Sequence[Box]) -> Box:
+    """The swatch whose middle lies in a cell, the cell itself where none seems to be laid."""
+    for box in laid:
+        x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
+        if cell.left <= x <= cell.right and cell.top <= y <= cell.bottom:
+            return box
+    return cell
 
 
 def _within(box: Box, chart: Sequence[Corner]) -> bool:

@@ -74,6 +74,17 @@ def put(tray: Tray, new: Sequence[tuple[Stick, Kept]]) -> Tray:
     return replace(tray, sticks=sticks, kept=(*_kept(tray), *(kept for _, kept in fresh)))
 
 
+def recoloured(tray: Tray, new: Sequence[tuple[Stick, Kept]]) -> Tray:
+    """The tray with the colours of these sticks, and how they are known, where it holds their numbers; the others put
+    in. Raises what `put` and `changed` raise."""
+    held = {stick.code for stick in tray.sticks}
+    for stick, kept in new:
+        if stick.code in held:
+            tray = changed(tray, [stick.code], StickChange(hex=stick.hex, source=kept.source))
+    rest = [row for row in new if row[0].code not in held]
+    return put(tray, rest) if rest else tray
+
+
 def changed(tray: Tray, codes: Sequence[str], change: StickChange) -> Tray:
     """The tray with something changed about sticks. Raises NotFoundError (`no_stick`), InputError (`double_code`,
     `one_at_a_time`, or what `check` raises)."""

@@ -15,6 +15,7 @@ from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.exchange.formats import get_format
 from core.exchange.stick_list import StickList, read_list
+from core.exchange.swatch_sheet_pdf import write_swatch_sheet
 from core.optics.stick import Stick
 from core.optics.stick import Tray as CoreTray
 from core.tray import editing
@@ -103,9 +104,12 @@ def settings(user: User, tray_id: UUID, asked: values.TrayChange) -> Tray:
     return _step(user, tray_id, f"renamed to “{name[:60]}”" if name else "rows of the box", change)
 
 
-def put(user: User, tray_id: UUID, new: Sequence[values.NewStick]) -> Tray:
-    """Sticks put into a tray. Raises what core.tray.editing.put raises."""
-    rows = [stick.as_core() for stick in new]
+def put(user: User, tray_id: UUID, asked: values.PutSticks) -> Tray:
+    """Sticks put into a tray, or the colours of those that are in it. Raises what core.tray.editing.put raises."""
+    rows = [stick.as_core() for stick in asked.sticks]
+    if asked.again:
+        colours = f"colours of {_named([stick.code for stick, _ in rows])}"
+        return _step(user, tray_id, colours, lambda tray: editing.recoloured(tray, rows))
     said = f"put in {_named([stick.code for stick, _ in rows])}"
     return _step(user, tray_id, said, lambda tray: editing.put(tray, rows))
 
@@ -173,8 +177,19 @@ def file_of(user: User, tray_id: UUID, kind: str) -> tuple[bytes, str, str]:
     tray = services.get_tray(user, tray_id)
     file_format = get_format("tray", f"tray.{kind}")
     assert file_format.write is not None  # trays go both ways
-    name = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "-" for c in tray.name).strip() or "tray"
-    return file_format.write(services.with_everything(tray)), f"{name}.{kind}", file_format.media_type
+    return file_format.write(services.with_everything(tray)), f"{_file_name(tray.name)}.{kind}", file_format.media_type
+
+
+def swatch_sheet(user: User, tray_id: UUID, paper: str) -> tuple[bytes, str]:
+    """A sheet to lay swatches of a tray's sticks on, as PDF, and its name. Raises NotFoundError (`no_tray`), InputError
+    (`unknown_size`)."""
+    tray = services.get_tray(user, tray_id)
+    sticks = services.as_core(tray).sticks
+    return write_swatch_sheet(paper, sticks, tray.name), f"{_file_name(tray.name)}-{paper}.pdf"
+
+
+def _file_name(text: str) -> str:
+    return "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "-" for c in text).strip() or "tray"
 
 
 @transaction.atomic

@@ -17,7 +17,9 @@ urlpatterns = [
     path("trays/<uuid:tray_id>/undo", views.TrayUndoView.as_view()),
     path("trays/<uuid:tray_id>/redo", views.TrayRedoView.as_view()),
     path("trays/<uuid:tray_id>/file", views.TrayFileView.as_view()),
+    path("trays/<uuid:tray_id>/swatch-sheet", views.SwatchSheetView.as_view()),
     path("trays/<uuid:tray_id>/stand-ins", views.StandInsView.as_view()),
     path("trays/<uuid:tray_id>/lesson", views.LessonView.as_view()),
+    path("swatch-sheet", views.EmptySheetView.as_view()),
     path("stick-list", views.StickListView.as_view()),
 ]

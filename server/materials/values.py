@@ -122,7 +122,10 @@ class NewStick:
 @example({"sticks": [{"code": "B7", "name": "burnt sienna", "medium": "pencil", "hex": "#8a4b2f"}]})
 @value
 class PutSticks:
+    """again: those whose numbers the tray holds get these colours; otherwise they are refused."""
+
     sticks: Annotated[tuple[NewStick, ...], Len(1, MAX_STICKS)]
+    again: bool = False
 
 
 @example({"codes": ["G01"], "change": {"condition": "low", "count": 2}})

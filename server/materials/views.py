@@ -12,6 +12,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.exchange.stick_list import StickList
+from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.photo.swatch_sheet import papers
 from server.api.requests import artist, one_of
 from server.api.values import answer, asked
 from server.materials import boxes, services
@@ -116,7 +118,7 @@ class SticksView(APIView):
 
     @extend_schema(request=PutSticks, responses=Tray)
     def post(self, request: Request, tray_id: UUID) -> Response:
-        tray = boxes.put(artist(request), tray_id, asked(PutSticks, request).sticks)
+        tray = boxes.put(artist(request), tray_id, asked(PutSticks, request))
         return answer(Tray, services.tray_shown(tray))
 
     @extend_schema(request=ChangeSticks, responses=Tray)
@@ -174,7 +176,7 @@ class TrayFileView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("kind", str, enum=["csv", "json"], default="csv")],
-        responses={(200, "text/csv"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.BINARY},
+        responses={(200, "text/csv"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.OBJECT},
     )
     def get(self, request: Request, tray_id: UUID) -> HttpResponse:
         kind = one_of(request, "kind", ("csv", "json"), "csv")
@@ -182,6 +184,34 @@ class TrayFileView(APIView):
         held = HttpResponse(data, content_type=media_type)
         held.headers["Content-Disposition"] = f'attachment; filename="{name}"'
         return held
+
+
+_SIZE = OpenApiParameter("paper", str, enum=papers(), default="A4")
+
+
+class EmptySheetView(APIView):
+    """A sheet to lay swatches on, with empty lines, as PDF at its true size."""
+
+    @extend_schema(parameters=[_SIZE], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> HttpResponse:
+        artist(request)
+        paper = one_of(request, "paper", papers(), "A4")
+        return _pdf(write_swatch_sheet(paper, (), "Swatches"), f"swatches-{paper}.pdf")
+
+
+class SwatchSheetView(APIView):
+    """The same with a place for every stick of a tray."""
+
+    @extend_schema(parameters=[_SIZE], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, tray_id: UUID) -> HttpResponse:
+        paper = one_of(request, "paper", papers(), "A4")
+        return _pdf(*boxes.swatch_sheet(artist(request), tray_id, paper))
+
+
+def _pdf(data: bytes, name: str) -> HttpResponse:
+    held = HttpResponse(data, content_type="application/pdf")
+    held.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return held
 
 
 class StickListView(APIView):

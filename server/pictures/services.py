@@ -21,10 +21,15 @@ from core.errors import InputError, NotFoundError
 from core.look import questions
 from core.look.questions import Facts, Seen, Source
 from core.look.reading import Disc
+from core.look.traces import without_traces
+from core.photo import questions as photo_questions
+from core.photo.squared import Corner
+from core.photo.swatches import grid
 from server.api.folder import finish_part, is_part, write_part, write_whole
 from server.api.jobs import Step, jobs
 from server.api.memo import digest
 from server.pictures.models import Picture
+from server.pictures.values import AskSheet, SeenSheet, SeenSwatch
 
 log = logging.getLogger(__name__)
 
@@ -43,10 +48,11 @@ T = TypeVar("T")
 
 
 def store_picture(user: User, data: bytes) -> Picture:
-    """Keep a picture that can be read; nothing is stored otherwise.
+    """Keep a picture that can be read, without what its file tells besides; nothing is stored otherwise.
 
     Raises PictureError, or InputError (`no_space`) when the artist's pictures fill their space.
     """
+    data = without_traces(data)
     name = hashlib.sha256(data).hexdigest()
     path = file_of(name)
     read = ask(questions.facts_of, Source(name, data))
@@ -170,7 +176,7 @@ def source_of(picture: Picture) -> Source:
 
 
 def ask(function: Callable[..., T], about: Source | Seen, *rest: Any) -> T:
-    """The answer to a question about a picture (see core.look.questions), given by the process for pictures.
+    """The answer to a question about a picture (`questions` of core.look, core.photo), by the process for pictures.
 
     Raises what the function raises, and NotFoundError (`no_picture`) if the picture was deleted meanwhile.
     """
@@ -202,6 +208,32 @@ def near(picture: Picture, x: float, y: float, part: float) -> bytes:
 def patch(user: User, picture_id: UUID, paper: Disc, white: Disc) -> Swatch:
     """The colour of a paper on a photograph, beside a white sheet. Raises InputError, NotFoundError."""
     return ask(questions.beside_white, source_of(get_picture(user, picture_id)), paper, white)
+
+
+def sheet(user: User, picture_id: UUID, asked: AskSheet) -> SeenSheet:
+    """A sheet with swatches in a photograph. Raises NotFoundError, InputError (see core.photo.swatches.read_sheet)."""
+    boxes, laid = asked.boxes, asked.grid
+    cells = boxes is None and laid is not None
+    if boxes is None and laid is not None:
+        boxes = tuple(grid(laid.rows, laid.columns, laid.frame)[: laid.count or None])
+    source = source_of(get_picture(user, picture_id))
+    read = ask(photo_questions.sheet_of, source, asked.corners, boxes, asked.chart, cells)
+    return SeenSheet(
+        corners=read.corners,
+        width=read.size[0],
+        height=read.size[1],
+        swatches=tuple(
+            SeenSwatch(box, Swatch.of(found.lab), found.spread, found.doubt, found.said)
+            for box, found in zip(read.boxes, read.readings, strict=True)
+        ),
+        first=read.first,
+        said=read.said,
+    )
+
+
+def squared(picture: Picture, corners: Sequence[Corner]) -> bytes:
+    """The sheet between four corners of a photograph, as JPEG. Raises InputError (`bad_corners`)."""
+    return ask(photo_questions.squared_of, source_of(picture), tuple(corners))
 
 
 def _shown_file(digest: str, longest: int) -> Path:

@@ -16,12 +16,15 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from core.colour.swatch import Swatch
+from core.errors import InputError
 from core.look.picture import MAX_BYTES
 from server.api.requests import artist, fraction, jpeg, one_of, valid
 from server.api.values import answer, asked
 from server.pictures import services
 from server.pictures.services import LONGEST_SHOWN, SIZES
-from server.pictures.values import Patch, Picture
+from server.pictures.values import AskSheet, Patch, Picture, SeenSheet
+
+_WHOLE = "0,0,1,0,1,1,0,1"
 
 
 class UploadSerializer(serializers.Serializer[Any]):
@@ -80,3 +83,35 @@ class PatchView(APIView):
     def post(self, request: Request, picture_id: UUID) -> Response:
         given = asked(Patch, request)
         return answer(Swatch, services.patch(artist(request), picture_id, given.paper, given.white))
+
+
+class SheetView(APIView):
+    """A sheet with swatches in a photograph, read; nothing is stored."""
+
+    @extend_schema(request=AskSheet, responses=SeenSheet)
+    def post(self, request: Request, picture_id: UUID) -> Response:
+        return answer(SeenSheet, services.sheet(artist(request), picture_id, asked(AskSheet, request)))
+
+
+class SquaredView(APIView):
+    """A sheet in a photograph, squared up, as JPEG."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("corners", str, default=_WHOLE, description="x, y of each, clockwise.")],
+        responses={(200, "image/*"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, picture_id: UUID) -> HttpResponse:
+        picture = services.get_picture(artist(request), picture_id)
+        corners = _corners(request.query_params.get("corners", _WHOLE))
+        return jpeg(request, f"{picture.digest}-{corners}", lambda: services.squared(picture, corners))
+
+
+def _corners(text: str) -> list[tuple[float, float]]:
+    """Raises InputError (`bad_corners`)."""
+    try:
+        at = [float(part) for part in text.split(",")]
+    except ValueError:
+        at = []
+    if len(at) != 8 or not all(-1 <= part <= 2 for part in at):
+        raise InputError("bad_corners", "These are no four corners.", "Give x and y of each, in parts.", "corners")
+    return list(zip(at[::2], at[1::2], strict=True))

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.conftest import ROOT
 from tests.e2e.conftest import REFERENCE, saved
 
 TWELVE = """ivory
@@ -146,3 +147,27 @@ def test_a_newcomer_plans_with_sticks_of_their_own_in_at_most_six_actions_beside
     assert actions <= 6
     expect(page.get_by_role("region", name="How you work")).to_contain_text("My box")
     saved(page)
+
+
+def test_twelve_pencils_by_a_photograph_of_their_swatches(enter: Callable[..., Page]) -> None:
+    page = tray_of(enter)
+    page.get_by_role("radio", name="by photograph").click()
+    page.get_by_label("Picture file").set_input_files(ROOT / "README.md")
+    expect(page.get_by_role("alert")).to_contain_text("This is not a picture")
+    page.get_by_label("Picture file").set_input_files(ROOT / "demo/photos/twelve-swatches.jpg")
+    expect(page.get_by_text("11 swatches found.")).to_be_visible()
+    # The off-white one is not seen on white paper: a grid has it, and a corner is set finer by keys.
+    page.get_by_role("radio", name="the sheet's corners").click()
+    page.get_by_label("Corner, upper left").press("ArrowUp")
+    page.get_by_role("radio", name="lay a grid").click()
+    expect(page.get_by_text("12 swatches found.")).to_be_visible()
+    page.get_by_label("Their numbers and names").fill("\n".join(f"N{i} stick {i}" for i in range(1, 13)))
+    expect(page.get_by_label("Number of swatch 12")).to_have_value("N12")
+    page.get_by_label("Name of swatch 2").fill("peach")
+    page.get_by_label("Leave out swatch 12").click()
+    expect(page.get_by_text("12 names for 11 swatches")).to_be_visible()
+    page.get_by_role("button", name="Put in 11 pencils").click()
+    chart = page.get_by_role("list", name="Sticks of this box")
+    expect(chart.get_by_role("button")).to_have_count(11)
+    chart.get_by_role("button", name=re.compile("^N2 peach")).click()
+    expect(page.get_by_text("Its colour was read from a photograph.")).to_be_visible()

@@ -14,12 +14,14 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB, lab_to_xyz, srgb_decode, xyz_to_lab
 from core.errors import InputError
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
 from core.photo.chart import patches
 from core.photo.found import found_sheet
+from core.photo.squared import Box
 from core.photo.swatch_sheet import pages_for, papers
-from core.photo.swatches import read_sheet, read_swatches
-from tests.conftest import a_range
+from core.photo.swatches import grid, read_sheet, read_swatches
+from tests.conftest import ROOT, a_range
 from tests.core.photo.sheets import sheet
 from tests.core.photo.test_swatches import LABS, photo_of
 from tools.camera import Camera, photograph
@@ -161,3 +163,18 @@ def test_an_empty_page_is_no_sheet_of_swatches() -> None:
     Image.fromarray((page_of("A4", 0) * 230).astype(np.uint8)).save(out, "PNG")
     found = read_sheet(read_picture(out.getvalue()))
     assert found.readings == () and found.first == 0
+
+
+def test_a_grid_finds_the_swatches_in_its_cells_and_keeps_the_empty_ones() -> None:
+    photo = read_picture((ROOT / "demo/photos/twelve-swatches.jpg").read_bytes())
+    sticks = read_tray((ROOT / "demo/ranges/small-tray-24.csv").read_bytes()).sticks[::2]
+    found = read_sheet(photo)
+    # The off-white one is as light as the paper.
+    assert len(found.boxes) == 11
+    frame = Box(0.01, 0.01, 0.99, 0.99)
+    laid = read_sheet(photo, found.corners, grid(3, 4, frame, 0.1), cells=True)
+    assert laid.boxes[1:] == found.boxes
+    assert "empty" in laid.readings[0].said
+    # Row by row: nearly all are nearest to the stick that lies there.
+    read, true = np.array([reading.lab for reading in laid.readings]), np.array([stick.lab for stick in sticks])
+    assert (np.argmin(ciede2000(read[:, None], true[None]), axis=1) == np.arange(12)).sum() >= 10

@@ -162,8 +162,8 @@ export const server = {
   addTray: (body: Schemas["NewTrayRequest"]) => take(() => http.POST("/api/trays", { body })),
   tidyTray: (tray_id: string, body: Schemas["TrayChangeRequest"]) =>
     take(() => http.PATCH("/api/trays/{tray_id}", { ...of(tray_id), body })),
-  putSticks: (tray_id: string, sticks: Schemas["NewStickRequest"][]) =>
-    take(() => http.POST("/api/trays/{tray_id}/sticks", { ...of(tray_id), body: { sticks } })),
+  putSticks: (tray_id: string, sticks: Schemas["NewStickRequest"][], again = false) =>
+    take(() => http.POST("/api/trays/{tray_id}/sticks", { ...of(tray_id), body: { sticks, again } })),
   /** Sent to its end even if the page is left at once: a choice has no draft that would send it later. */
   changeSticks: (tray_id: string, codes: string[], change: Schemas["StickChangeRequest"]) =>
     take(() =>
@@ -201,6 +201,8 @@ export const server = {
     take(() => http.DELETE("/api/papers/{paper_id}", { params: { path: { paper_id } } })),
   patch: (picture_id: string, body: Schemas["PatchRequest"]) =>
     take(() => http.POST("/api/pictures/{picture_id}/patch", { params: { path: { picture_id } }, body })),
+  sheetIn: (picture_id: string, body: Schemas["AskSheetRequest"]) =>
+    take(() => http.POST("/api/pictures/{picture_id}/sheet", { params: { path: { picture_id } }, body })),
   pieces: () => take(() => http.GET("/api/pieces")),
   addPiece: (title: string, key: string) => take(() => http.POST("/api/pieces", { body: { title, key } })),
   piece: (id: string) => take(() => http.GET("/api/pieces/{piece_id}", at(id))),
@@ -274,6 +276,17 @@ export const server = {
 /** The address of a tray as a file. */
 export const trayFileUrl = (tray: string, kind: "csv" | "json"): string =>
   `/api/trays/${tray}/file?kind=${kind}`;
+
+/** The address of a sheet to lay swatches on. */
+export const swatchSheetUrl = (paper: string, tray?: string): string =>
+  `/api/${tray ? `trays/${tray}/` : ""}swatch-sheet?paper=${paper}`;
+
+/** The address of a sheet in a photograph, squared up. */
+export const squaredUrl = (picture: string, corners: [number, number][]): string =>
+  `/api/pictures/${picture}/squared?corners=${corners
+    .flat()
+    .map((part) => part.toFixed(4))
+    .join(",")}`;
 
 export const toothUrl = (paper: string): string => `/api/papers/${paper}/tooth`;
 

@@ -210,6 +210,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{picture_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A sheet with swatches in a photograph, read; nothing is stored. */
+        post: operations["pictures_sheet_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/squared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet in a photograph, squared up, as JPEG. */
+        get: operations["pictures_squared_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -849,6 +883,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/swatch-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet to lay swatches on, with empty lines, as PDF at its true size. */
+        get: operations["swatch_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays": {
         parameters: {
             query?: never;
@@ -1023,6 +1074,23 @@ export interface paths {
         patch: operations["trays_sticks_partial_update"];
         trace?: never;
     };
+    "/api/trays/{tray_id}/swatch-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same with a place for every stick of a tray. */
+        get: operations["trays_swatch_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{tray_id}/undo": {
         parameters: {
             query?: never;
@@ -1106,6 +1174,36 @@ export interface components {
             least_mm2?: number;
             /** @default drawn */
             areas?: components["schemas"]["AreasEnum"];
+        };
+        /**
+         * @description A sheet with swatches in a photograph; what is not said of it is looked for.
+         *
+         *     corners: in parts of the photograph; chart: corners of a chart of 24 known patches, in parts of the sheet; boxes or
+         *     grid: where swatches lie on it.
+         */
+        AskSheetRequest: {
+            /** @default null */
+            corners?: number[][] | null;
+            /** @default null */
+            boxes?: components["schemas"]["BoxRequest"][] | null;
+            /** @default null */
+            grid?: components["schemas"]["SwatchGridRequest"] | null;
+            /** @default null */
+            chart?: number[][] | null;
+        };
+        /** @description Where a swatch lies on the squared sheet, in parts of its width and height. */
+        Box: {
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
+        };
+        /** @description Where a swatch lies on the squared sheet, in parts of its width and height. */
+        BoxRequest: {
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
         };
         /** @description What would lie between two neighbours: one stick, or a mixed pass of both. owned: whether it is in the tray. */
         Bridge: {
@@ -2112,8 +2210,11 @@ export interface components {
             done: number;
             total: number;
         };
+        /** @description again: those whose numbers the tray holds get these colours; otherwise they are refused. */
         PutSticksRequest: {
             sticks: components["schemas"]["NewStickRequest"][];
+            /** @default false */
+            again?: boolean;
         };
         /** @description gaps: one fewer than rungs. */
         Ramp: {
@@ -2204,6 +2305,26 @@ export interface components {
             plans: components["schemas"]["SaidPlan"][];
             recommended: number;
             untried: number;
+        };
+        /**
+         * @description corners: in parts of the photograph; width, height: pixels of the sheet squared up; first: of a printed sheet,
+         *     how many sticks stand on the pages before it, none if it is no such sheet; said: what is wrong with all of it.
+         */
+        SeenSheet: {
+            corners: number[][];
+            width: number;
+            height: number;
+            swatches: components["schemas"]["SeenSwatch"][];
+            first: number | null;
+            said: string;
+        };
+        /** @description place: on the sheet; spread, doubt: ΔE00 within it, and by how much it may be off; said: what is wrong. */
+        SeenSwatch: {
+            place: components["schemas"]["Box"];
+            swatch: components["schemas"]["Swatch"];
+            spread: number;
+            doubt: number;
+            said: string;
         };
         /**
          * @description How an artist works: every choice there is, its limits and what it begins with.
@@ -2548,6 +2669,14 @@ export interface components {
             hue_deg: number;
             hex: string;
             words: string;
+        };
+        /** @description rows, columns: of swatches that fill a frame evenly; count: of them, from the first row on, all if 0. */
+        SwatchGridRequest: {
+            rows: number;
+            columns: number;
+            frame: components["schemas"]["BoxRequest"];
+            /** @default 0 */
+            count?: number;
         };
         /** @description The layers that a figure is to have, in order, in the place of those it has. known, key: as in ChangePiece. */
         TakeLayersRequest: {
@@ -3343,6 +3472,82 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    pictures_sheet_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskSheetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenSheet"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pictures_squared_retrieve: {
+        parameters: {
+            query?: {
+                /** @description x, y of each, clockwise. */
+                corners?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e02 */
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_list: {
@@ -4968,6 +5173,36 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    swatch_sheet_retrieve: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A5" | "Letter";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     trays_list: {
         parameters: {
             query?: never;
@@ -5193,7 +5428,9 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
-                    "application/json": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: components["responses"]["Refused400"];
@@ -5473,6 +5710,40 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    trays_swatch_sheet_retrieve: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "A5" | "Letter";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     trays_undo_create: {

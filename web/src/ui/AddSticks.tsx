@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { Button, Form, Offcanvas } from "react-bootstrap";
 import { type Schemas, server, type Tray } from "../api/client";
 import { problemOf, useWrite } from "../api/mutations";
 import { trayQuery, useMaterials } from "../api/queries";
 import { FromList } from "./FromList";
+import { FromPhoto } from "./FromPhoto";
 import { FromRange } from "./FromRange";
 import { typed } from "./newStick";
 import { Segments } from "./Segments";
@@ -12,7 +13,7 @@ import "./style/sticks.css";
 
 export type NewStick = Schemas["NewStickRequest"];
 
-const WAYS = ["by name or list", "from a range"] as const;
+const WAYS = ["by name or list", "by photograph", "from a range"] as const;
 type Way = (typeof WAYS)[number];
 
 type Props = {
@@ -32,11 +33,16 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
   const [way, setWay] = useState<Way>(WAYS[0]);
   const [medium, setMedium] = useState(usual);
   const [sticks, setSticks] = useState<NewStick[]>([]);
+  const [again, setAgain] = useState(false);
+  const take = useCallback((found: NewStick[], known = false) => {
+    setSticks(found);
+    setAgain(known);
+  }, []);
   const [name, setName] = useState("My box");
   const put = useWrite(
     async () => {
       const into = tray?.id ?? (await server.addTray({ name: name.trim() || "My box" })).id;
-      return server.putSticks(into, sticks);
+      return server.putSticks(into, sticks, again);
     },
     ["trays"],
     (changed) => {
@@ -75,9 +81,11 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
           <Segments label="How" choices={WAYS} chosen={way} onChoose={setWay} />
         </div>
         {way === "from a range" ? (
-          <FromRange medium={medium} onChange={setSticks} />
+          <FromRange medium={medium} onChange={take} />
+        ) : way === "by photograph" ? (
+          <FromPhoto medium={medium} tray={tray} onChange={take} />
         ) : (
-          <FromList medium={medium} onChange={setSticks} />
+          <FromList medium={medium} onChange={take} />
         )}
         <footer>
           {!tray && (
@@ -105,7 +113,7 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
             {put.isPending
               ? "Putting them in …"
               : sticks.length
-                ? `Put in ${sticks.length} ${all}${sticks.length > 1 ? "s" : ""}`
+                ? `${again ? "Set the colours of" : "Put in"} ${sticks.length} ${all}${sticks.length > 1 ? "s" : ""}`
                 : "Put them in"}
           </Button>
           {tray && <span className="hint">into {tray.name}; Undo takes them out again</span>}

@@ -18,6 +18,8 @@ export const SOURCE: Record<string, string> = {
   picked: "Its colour was set by eye.",
   "like another": "Its colour was set beside another stick.",
   photographed: "Its colour was read from a photograph.",
+  "photographed thin":
+    "Its colour was read from a photograph of a thin swatch: lay it closed and heavy to know it better.",
 };
 
 export const FEELS = ["dusty", "streaky", "hard", "speckled", "won't go dark"];

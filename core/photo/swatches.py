@@ -112,7 +112,7 @@ def read_sheet(
         boxes = sheet.places
     elif boxes is None or cells:
         laid = [box for box in found_swatches(flat, paper_field(flat)) if not (chart and _within(box, chart))]
-        boxes = last if boxes is None else [_in_cell(box, last) for box in boxes]
+        boxes = laid if boxes is None else [_in_cell(box, laid) for box in boxes]
     readings = _readings(flat, boxes, chart, np.asarray(paper, dtype=float)) if boxes else []
     if sheet:
         # A printed sheet is seldom filled to its end.

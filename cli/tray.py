@@ -1,23 +1,31 @@
-"""python -m cli tray read|nearest …: lists of sticks from anywhere, and what stands in for a stick."""
+"""python -m cli tray read|nearest|buy …: lists of sticks from anywhere, what stands in for a stick, what to buy."""
 
 from __future__ import annotations
 
 import argparse
+from collections import Counter
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
 from core.colour.spaces import lab_to_hex
 from core.errors import InputError, NotFoundError
 from core.exchange.formats import get_format
+from core.exchange.json_files import read_spots
 from core.exchange.stick_list import read_list
 from core.look.picture import read_picture
+from core.look.reading import read_spot
+from core.optics.media import MEDIA
 from core.optics.stick import Tray
 from core.optics.support import supports
 from core.photo.squared import Box
 from core.photo.swatches import grid, read_swatches
+from core.plan.buying import to_buy
+from core.plan.questions import Owned
 from core.plan.setup import usual_setup
+from core.tray.purchase import cheapest
+from core.tray.shelf import not_owned, same_in_use, shelf_of
 from core.tray.stand_in import stand_ins, under_skin
 
 Read = Callable[[str, str], bytes]
@@ -25,7 +33,7 @@ Read = Callable[[str, str], bytes]
 
 def add_commands(tray: argparse.ArgumentParser, read: Read) -> None:
     """The commands about trays. read: the bytes of a file, by its name and the option that names it."""
-    commands = tray.add_subparsers(required=True, metavar="read|nearest")
+    commands = tray.add_subparsers(required=True, metavar="read|nearest|buy")
     listed = commands.add_parser("read", help="a list of sticks from anywhere, with what is guessed and what is wrong")
     listed.add_argument("file", metavar="FILE")
     listed.add_argument("--medium", default="", help="of sticks that do not say theirs")
@@ -45,6 +53,16 @@ def add_commands(tray: argparse.ArgumentParser, read: Read) -> None:
     nearest.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
     nearest.add_argument("--json", action="store_true", help="on one line")
     nearest.set_defaults(run=lambda options: _nearest(options, read))
+    buy = commands.add_parser("buy", help="the cheapest way to these sticks; or which would help most with a drawing")
+    buy.add_argument("codes", nargs="*", metavar="CODE")
+    buy.add_argument("--among", action="append", required=True, metavar="FILE", help="ranges, with price and sets")
+    buy.add_argument("--tray", metavar="FILE", help="what is owned, if it is about a drawing")
+    buy.add_argument("--reference", metavar="FILE")
+    buy.add_argument("--spots", metavar="FILE.json")
+    buy.add_argument("--count", type=int, default=6, metavar="N", help="how many sticks at most")
+    buy.add_argument("--paper", metavar="ID", help="the medium's usual one, if not given")
+    buy.add_argument("--json", action="store_true", help="on one line")
+    buy.set_defaults(run=lambda options: _buy(options, read))
 
 
 def _tray(name: str, field: str, read: Read) -> Tray:
@@ -97,9 +115,7 @@ def _nearest(options: argparse.Namespace, read: Read) -> dict[str, Any]:
     wanted = next((stick for stick in tray.sticks if stick.code == options.code), None)
     if wanted is None:
         raise NotFoundError("no_stick", f"{options.code} is not in {options.tray}.", "Name one that is.", "code")
-    paper = options.paper or usual_setup(wanted.medium).paper
-    if paper not in supports():
-        raise InputError("unknown_paper", f"There is no paper {paper}.", f"Use {', '.join(supports())}.", "--paper")
+    paper = _paper_of(options.paper, wanted.medium)
     rows = []
     for name in options.among or [options.tray]:
         others = [stick for stick in _tray(name, "among", read).sticks if stick != wanted]
@@ -115,3 +131,59 @@ def _nearest(options: argparse.Namespace, read: Read) -> dict[str, Any]:
                 }
             )
     return {"code": wanted.code, "name": wanted.name, "nearest": sorted(rows, key=lambda row: row["off"])}
+
+
+def _buy(options: argparse.Namespace, read: Read) -> dict[str, Any]:
+    ranges = [_tray(name, "among", read) for name in options.among]
+    if options.codes:
+        return _cheapest(options, ranges)
+    if not (options.tray and options.reference and options.spots):
+        raise InputError("what_for", "What is it for?", "Name codes, or --tray, --reference and --spots.", "buy")
+    owned = _tray(options.tray, "tray", read)
+    medium = Counter(stick.medium for stick in owned.sticks).most_common(1)[0][0]
+    photo = read_picture(read(options.reference, "reference"))
+    spots = read_spots(read(options.spots, "spots"))
+    wanted = [[read_spot(photo, spot.disc).swatch.lab for spot in spots]]
+    own = tuple(stick for stick in owned.usable(medium) if not stick.colourless)
+    shelf, sets = not_owned(shelf_of(ranges, medium), own)
+    setup = replace(usual_setup(medium), paper=_paper_of(options.paper, medium))
+    best = to_buy(Owned(own, setup), wanted, [row.stick for row in shelf], options.count, [s.members for s in sets])
+    return {
+        "off": best.before[0],
+        "buy": [
+            {**asdict(shelf[row.number].offer), "name": shelf[row.number].stick.name, "off_then": row.after[0]}
+            for row in best.bought
+        ],
+        "sets": [
+            {"place": one.place, "name": one.name, "price": one.price, "size": one.size, "used": used}
+            for one, used in zip(sets, best.used, strict=True)
+        ],
+    }
+
+
+def _cheapest(options: argparse.Namespace, ranges: list[Tray]) -> dict[str, Any]:
+    shelves = [shelf_of(ranges, medium) for medium in MEDIA]
+    offers = []
+    for code in options.codes:
+        found = [(shelf, i) for shelf in shelves for i, row in enumerate(shelf) if row.stick.code == code]
+        if not found:
+            raise NotFoundError("no_stick", f"{code} is in none of these.", "Name one that is.", "code")
+        shelf, number = found[0]
+        support = supports()[_paper_of(options.paper, shelf[number].stick.medium)]
+        offers.append([shelf[i].offer for i in same_in_use(shelf, number, support)])
+    best = cheapest(offers, [row.offer for shelf in shelves for row in shelf])
+    return {
+        "total": best.total,
+        "alone": best.alone,
+        "sets": [asdict(one) | {"covers": [options.codes[i] for i in one.covers]} for one in best.sets],
+        "singles": [asdict(offer) | {"for": options.codes[i]} for i, offer in best.singles],
+        "unpriced": [options.codes[i] for i in best.unpriced],
+    }
+
+
+def _paper_of(name: str | None, medium: str) -> str:
+    """Raises InputError (`unknown_paper`)."""
+    paper = name or usual_setup(medium).paper
+    if paper not in supports():
+        raise InputError("unknown_paper", f"There is no paper {paper}.", f"Use {', '.join(supports())}.", "--paper")
+    return paper

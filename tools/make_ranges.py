@@ -262,16 +262,52 @@ def finishing_rows(prefix: str, title: str) -> list[tuple[str, ...]]:
     return out
 
 
-def write(file: str, table: list[tuple[str, ...]]) -> None:
+_PRICES = {"pencil": 1.9, "marker": 4.2, "pastel": 2.4, "oil_pastel": 1.6}
+_DEAR = {"quinacridone rose": 0.5, "dioxazine violet": 0.4, "perylene red": 0.5, "green earth": 0.3}
+"""What some pigments add."""
+
+
+def sold(table: list[tuple[str, ...]]) -> list[tuple[str, ...]]:
+    """The rows with prices and the sets they are in: a rainbow, one for portraits, all of them; each cheaper a stick
+    the larger it is."""
+    prices = [
+        round(_PRICES.get(row[2], 3.2) + sum(_DEAR.get(part, 0) for part in row[7].split(" + ")), 2) for row in table
+    ]
+    labs = np.array([hex_to_lab(row[3]) for row in table])
+    chroma, hue = np.hypot(labs[:, 1], labs[:, 2]), np.degrees(np.arctan2(labs[:, 2], labs[:, 1]))
+    # Warm, and not louder than skin can be; spread over light and dark.
+    skin = [i for i in np.argsort(labs[:, 0]) if -20 < hue[i] < 85 and chroma[i] < 48]
+    few = min(12, len(skin))
+    sets = {
+        "First 12": [int(i) for i in np.linspace(0, len(table) - 1, 12).round()],
+        f"Portrait {few}": [int(skin[int(j)]) for j in np.linspace(0, len(skin) - 1, few).round()],
+        f"All {len(table)}": list(range(len(table))),
+    }
+    if len(table) < 24:
+        sets = {f"All {len(table)}": list(range(len(table)))}
+    less = {"First": 0.8, "Portrait": 0.86, "All": 0.68}
+    out = []
+    for i, row in enumerate(table):
+        held = [
+            (name, sum(prices[j] for j in members) * less[name.split()[0]])
+            for name, members in sets.items()
+            if i in members
+        ]
+        out.append((*row, f"{prices[i]:.2f}", " + ".join(f"{name}={price:.2f}" for name, price in held)))
+    return out
+
+
+def write(file: str, table: list[tuple[str, ...]], for_sale: bool = True) -> None:
+    held = [(*HEADER, "price", "sets"), *sold(table)] if for_sale else [HEADER, *table]
     with (OUT / file).open("w", newline="") as out:
-        csv.writer(out, lineterminator="\n").writerows([HEADER, *table])
+        csv.writer(out, lineterminator="\n").writerows(held)
 
 
 if __name__ == "__main__":
     OUT.mkdir(parents=True, exist_ok=True)
     write("gangway-36.csv", rows("G", "Gangway 36", COLOURS[:36], "wax"))
     write("long-pier-72.csv", rows("L", "Long Pier 72", COLOURS, "oil"))
-    write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"))
+    write("small-tray-24.csv", rows("G", "Gangway 36", [c for c in COLOURS[:36] if c[0] in SMALL_TRAY], "wax"), False)
     write("quay-chalk-48.csv", other_rows("pastel", "Q", "Quay Chalk 48", 48, "gum"))
     write("rigging-36.csv", other_rows("pastel", "R", "Rigging 36", 36, "hard gum"))
     write("winch-48.csv", other_rows("oil_pastel", "W", "Winch 48", 48, "oil and wax"))

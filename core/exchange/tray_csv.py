@@ -1,6 +1,7 @@
 """A tray as CSV: code,name,medium,hex,opacity and, if known, range,binder,pigments,lightfastness,condition,
 light_hex,heavy_hex,black_hex (further swatches), spectrum (31 reflectances of the solid swatch, by spaces), count,
-note, feel (words divided by +) and source (how the colour is known)."""
+note, feel (words divided by +), source (how the colour is known), price (of one) and sets (name=price of each set it is
+in, divided by +)."""
 
 from __future__ import annotations
 
@@ -14,12 +15,12 @@ from core.errors import InputError
 from core.optics.media import MEDIA
 from core.optics.spectra import BANDS_NM, check_spectrum, reflectance_to_xyz
 from core.optics.stick import CONDITIONS, FEELS, OPACITIES, SOURCES, Kept, Stick, Tray
-from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT
+from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT, MOST_PRICE, MOST_SETS
 
 REQUIRED = ("code", "name", "medium", "hex", "opacity")
 FURTHER_SWATCHES = ("light_hex", "heavy_hex", "black_hex")
 OPTIONAL = ("range", "binder", "pigments", "lightfastness", "condition", *FURTHER_SWATCHES)
-KEPT = ("count", "note", "feel", "source")
+KEPT = ("count", "note", "feel", "source", "price", "sets")
 MAX_BYTES = 1_000_000
 Row = Mapping[str, str]
 """Texts by field."""
@@ -109,7 +110,30 @@ def _kept(number: int, row: Row) -> Kept:
         raise _refusal(number, row, "feel", f"some of {', '.join(FEELS)}, divided by +")
     if row.get("source", "") not in SOURCES:
         raise _refusal(number, row, "source", f"one of {', '.join(SOURCES[1:])}, or nothing")
-    return Kept(int(count), row.get("note", ""), feel, row.get("source", ""))
+    return Kept(int(count), row.get("note", ""), feel, row.get("source", ""), *_sold(number, row))
+
+
+def _sold(number: int, row: Row) -> tuple[float, tuple[tuple[str, float], ...]]:
+    """The price of one, and the sets that hold it."""
+    price = _price(row.get("price") or "0")
+    if price is None:
+        raise _refusal(number, row, "price", f"a price up to {MOST_PRICE:g}, such as 1.90")
+    sets: dict[str, float] = {}
+    for part in (part for part in row.get("sets", "").split("+") if part.strip()):
+        name, _, asked = part.rpartition("=")
+        cost = _price(asked)
+        if not name.strip() or not cost or len(name.strip()) > MAX_LENGTH or len(sets) >= MOST_SETS:
+            raise _refusal(number, row, "sets", "names and prices such as Portrait 12=14.90 + All 36=39")
+        sets[name.strip()] = cost
+    return price, tuple(sets.items())
+
+
+def _price(text: str) -> float | None:
+    try:
+        found = float(text.strip().replace(",", "."))
+    except ValueError:
+        return None
+    return round(found, 2) if 0 <= found <= MOST_PRICE else None
 
 
 def _stick(number: int, row: Row) -> Stick:
@@ -179,5 +203,6 @@ def write_tray(tray: Tray) -> bytes:
         if tray.kept:
             held = tray.kept[i]
             cells |= {"count": held.count, "note": held.note, "feel": " + ".join(held.feel), "source": held.source}
+            cells |= {"price": f"{held.price:g}", "sets": " + ".join(f"{name}={cost:g}" for name, cost in held.sets)}
         rows.writerow(cells.values())
     return out.getvalue().encode()

@@ -13,7 +13,7 @@ from core.exchange.tray_csv import KEPT, OPTIONAL, REQUIRED, tray_of
 from core.optics.stick import Tray
 from core.tray.editing import MAX_STICKS, MOST_PER_ROW
 
-_LISTS: Mapping[str, str] = {"pigments": "+", "feel": "+", "spectrum": " "}
+_LISTS: Mapping[str, str] = {"pigments": "+", "feel": "+", "sets": "+", "spectrum": " "}
 
 
 def read_tray_json(data: bytes, name: str = "My tray") -> Tray:
@@ -30,7 +30,10 @@ def read_tray_json(data: bytes, name: str = "My tray") -> Tray:
 
 
 def _text(key: str, cell: Any) -> str:
-    return _LISTS[key].join(map(str, cell)) if key in _LISTS and isinstance(cell, list) else str(cell)
+    if key not in _LISTS or not isinstance(cell, list):
+        return str(cell)
+    pairs = ("=".join(map(str, part)) if isinstance(part, list) else str(part) for part in cell)
+    return _LISTS[key].join(pairs)
 
 
 def write_tray_json(tray: Tray) -> bytes:

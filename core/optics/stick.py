@@ -90,12 +90,15 @@ or of one through which paper shows."""
 
 @dataclass(frozen=True, slots=True)
 class Kept:
-    """What is known of a stick besides its colour, and changes no plan. count: how many of it there are."""
+    """What is known of a stick besides its colour, and changes no plan. count: how many of it there are; price: of one,
+    0 if that is not known; sets: names and prices of the sets it is sold in."""
 
     count: int = 1
     note: str = ""
     feel: tuple[str, ...] = ()
     source: str = ""
+    price: float = 0.0
+    sets: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -112,6 +112,11 @@ def weighed(pairs: Pairs, sticks: Collection[int]) -> Palette:
     return Palette(tuple(held), whole, tuple(round(float(other - whole), 3) for other in without))
 
 
+def best_with(pairs: Pairs, sticks: Collection[int]) -> Floats:
+    """Least cost (m,) of each target with these sticks."""
+    return _Costs.of(pairs).each(sorted(sticks))
+
+
 def additions(pairs: Pairs, sticks: Collection[int], candidates: Collection[int], count: int) -> dict[int, float]:
     """Which of the candidates to put beside these, one after the other, and by how much each lowers the mean cost then:
     what does the same as one before it brings nothing more."""

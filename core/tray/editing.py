@@ -17,6 +17,7 @@ MAX_STICKS = 400
 MAX_LENGTH, MAX_NOTE = 80, 300
 """Characters."""
 MOST_COUNT = 99
+MOST_PRICE, MOST_SETS = 9999.0, 20
 MOST_PER_ROW = 60
 _HEX = re.compile(r"#[0-9a-f]{6}")
 _SAID = 5

@@ -62,6 +62,8 @@ class Stick(models.Model):
     note = models.CharField(max_length=300, blank=True)
     feel = models.JSONField(default=list)
     source = models.CharField(max_length=20, blank=True)
+    price = models.FloatField(default=0)
+    sets = models.JSONField(default=list)
 
     class Meta:
         ordering = ["place"]

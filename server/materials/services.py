@@ -232,8 +232,7 @@ def ranges() -> dict[str, core_stick.Tray]:
     """The stand-in ranges, by id."""
     found = {}
     for file in sorted(settings.RANGES_DIR.glob("*.csv")):
-        sticks = read_tray(file.read_bytes(), file.stem).sticks
-        found[file.stem] = core_stick.Tray(file.stem.replace("-", " ").capitalize(), sticks)
+        found[file.stem] = read_tray(file.read_bytes(), file.stem.replace("-", " ").capitalize())
     return found
 
 
@@ -322,6 +321,8 @@ def store_sticks(tray: Tray, held: core_stick.Tray) -> None:
             note=known.note,
             feel=list(known.feel),
             source=known.source,
+            price=known.price,
+            sets=[list(part) for part in known.sets],
         )
         for place, (stick, known) in enumerate(zip(held.sticks, kept, strict=True))
     )
@@ -354,13 +355,21 @@ def _as_core(tray: Tray) -> core_stick.Tray:
 def with_everything(tray: Tray) -> core_stick.Tray:
     """The tray with what is known of its sticks besides what plans are made with."""
     kept = tuple(
-        core_stick.Kept(stick.count, stick.note, tuple(stick.feel), stick.source) for stick in tray.sticks.all()
+        core_stick.Kept(
+            stick.count,
+            stick.note,
+            tuple(stick.feel),
+            stick.source,
+            stick.price,
+            tuple((name, cost) for name, cost in stick.sets),
+        )
+        for stick in tray.sticks.all()
     )
     return replace(as_core(tray), kept=kept, per_row=tray.per_row)
 
 
 def all_of(tray: Tray) -> dict[str, object]:
     """Everything about a tray, to take away."""
-    fields = (*_TEXTS, "pigments", "spectrum", "count", "note", "feel", "source")
+    fields = (*_TEXTS, "pigments", "spectrum", "count", "note", "feel", "source", "price", "sets")
     rows = [{field: getattr(stick, field) for field in fields} for stick in tray.sticks.all()]
     return {"id": tray.pk, "name": tray.name, "per_row": tray.per_row, "sticks": rows}

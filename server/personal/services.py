@@ -15,8 +15,9 @@ from django.utils import timezone
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
-from server.api.values import encode, value
+from server.api.values import encode
 from server.materials import services as materials
+from server.personal.values import Use
 from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.pieces.document import history
@@ -24,16 +25,6 @@ from server.pieces.work.services import work_of
 from server.pieces.work.values import Work
 
 EXPORT_FORMAT = 1
-
-
-@value
-class Use:
-    """A stick, and a piece in which it is planned for so many layers."""
-
-    code: str
-    piece: UUID
-    title: str
-    layers: int
 
 
 _CHUNK = 2**20

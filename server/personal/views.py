@@ -13,9 +13,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.requests import artist, valid
-from server.api.values import answer
-from server.personal import services
+from server.api.values import answer, asked
+from server.personal import buying, services
 from server.personal.serializers import FarewellSerializer, SpaceSerializer
+from server.personal.values import Advice, AskBuy, AskCheapest, CheapestPurchase, StickLasts, Use
 
 
 class SpaceView(APIView):
@@ -50,6 +51,31 @@ class AccountView(APIView):
 class UsesView(APIView):
     """Where the sticks of a tray are planned to be used."""
 
-    @extend_schema(responses={(200, "application/json"): list[services.Use]})
+    @extend_schema(responses={(200, "application/json"): list[Use]})
     def get(self, request: Request, tray_id: UUID) -> Response:
-        return answer(list[services.Use], services.uses(artist(request), tray_id))
+        return answer(list[Use], services.uses(artist(request), tray_id))
+
+
+class BuyView(APIView):
+    """Which sticks to buy for the artist's pieces, one after the other."""
+
+    @extend_schema(request=AskBuy, responses=Advice)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        return answer(Advice, buying.advice(artist(request), tray_id, asked(AskBuy, request)))
+
+
+class CheapestView(APIView):
+    """The cheapest way to the sticks that are wanted."""
+
+    @extend_schema(request=AskCheapest, responses=CheapestPurchase)
+    def post(self, request: Request, tray_id: UUID) -> Response:
+        found = buying.purchase(artist(request), tray_id, asked(AskCheapest, request))
+        return answer(CheapestPurchase, found)
+
+
+class RunsOutView(APIView):
+    """What plans still ask of the sticks of a tray."""
+
+    @extend_schema(responses={(200, "application/json"): list[StickLasts]})
+    def get(self, request: Request, tray_id: UUID) -> Response:
+        return answer(list[StickLasts], buying.runs_out(artist(request), tray_id))

@@ -190,6 +190,11 @@ export const server = {
   lesson: (tray_id: string, body: Schemas["AskListRequest"]) =>
     take(() => http.POST("/api/trays/{tray_id}/lesson", { ...of(tray_id), body })),
   uses: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}/uses", of(tray_id))),
+  toBuy: (tray_id: string, body: Schemas["AskBuyRequest"]) =>
+    take(() => http.POST("/api/trays/{tray_id}/to-buy", { ...of(tray_id), body })),
+  cheapest: (tray_id: string, sticks: Schemas["OfShopRequest"][]) =>
+    take(() => http.POST("/api/trays/{tray_id}/cheapest", { ...of(tray_id), body: { sticks } })),
+  runsOut: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}/runs-out", of(tray_id))),
   readList: (body: Schemas["AskListRequest"]) => take(() => http.POST("/api/stick-list", { body })),
   range: (range_id: string) =>
     take(() => http.GET("/api/ranges/{range_id}", { params: { path: { range_id } } })),

@@ -954,6 +954,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{tray_id}/cheapest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The cheapest way to the sticks that are wanted. */
+        post: operations["trays_cheapest_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{tray_id}/file": {
         parameters: {
             query?: never;
@@ -1039,6 +1056,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{tray_id}/runs-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What plans still ask of the sticks of a tray. */
+        get: operations["trays_runs_out_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{tray_id}/stand-ins": {
         parameters: {
             query?: never;
@@ -1091,6 +1125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trays/{tray_id}/to-buy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Which sticks to buy for the artist's pieces, one after the other. */
+        post: operations["trays_to_buy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trays/{tray_id}/undo": {
         parameters: {
             query?: never;
@@ -1132,6 +1183,11 @@ export interface components {
         AccentAtRequest: {
             spot: string;
         };
+        Advice: {
+            pieces: components["schemas"]["PieceWanted"][];
+            sticks: components["schemas"]["WorthBuying"][];
+            sets: components["schemas"]["SetWorth"][];
+        };
         /** @description What the slider of a way of seeing sets. says: what it is one of. */
         Amount: {
             least: number;
@@ -1149,6 +1205,21 @@ export interface components {
         AreasEnum: "drawn" | "named";
         Artist: {
             name: string | null;
+        };
+        /**
+         * @description pieces: for which, all with colours in this medium if none is named; medium: that of most of the tray's sticks if
+         *     none is named; count: how many sticks at most.
+         */
+        AskBuyRequest: {
+            /** @default [] */
+            pieces?: string[];
+            /** @default  */
+            medium?: string;
+            /** @default 6 */
+            count?: number;
+        };
+        AskCheapestRequest: {
+            sticks: components["schemas"]["OfShopRequest"][];
         };
         /**
          * @description text: as it was pasted; medium: of sticks that do not say theirs; columns: what each column is, if that has been
@@ -1259,6 +1330,17 @@ export interface components {
         ChangeSticksRequest: {
             codes: string[];
             change: components["schemas"]["StickChangeRequest"];
+        };
+        /**
+         * @description alone: what everything would cost as singles, None if not all are sold alone; unpriced: what nobody names a price
+         *     for.
+         */
+        CheapestPurchase: {
+            sets: components["schemas"]["SetToBuy"][];
+            singles: components["schemas"]["ShopStick"][];
+            total: number;
+            alone: number | null;
+            unpriced: components["schemas"]["ShopStick"][];
         };
         /** @description An Expected in words. */
         Closeness: {
@@ -1901,6 +1983,10 @@ export interface components {
             /** @default null */
             range?: string | null;
         };
+        OfShopRequest: {
+            place: string;
+            code: string;
+        };
         /** @description Something in the picture to balance on. sure: whether something else in it says the same of the light. */
         Offer: {
             kind: components["schemas"]["OfferKindEnum"];
@@ -2105,6 +2191,13 @@ export interface components {
             known?: string;
             /** @default  */
             key?: string;
+        };
+        /** @description off: mean ΔE00 from its colours with what is there, None with nothing there. */
+        PieceWanted: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            off: number | null;
         };
         /** @enum {string} */
         PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other";
@@ -2326,6 +2419,22 @@ export interface components {
             doubt: number;
             said: string;
         };
+        /** @description covers: what is wanted that it holds. */
+        SetToBuy: {
+            place: string;
+            name: string;
+            price: number;
+            size: number;
+            covers: components["schemas"]["ShopStick"][];
+        };
+        /** @description used: how many of its sticks these pieces would ever use, beside one's own. */
+        SetWorth: {
+            place: string;
+            name: string;
+            price: number;
+            size: number;
+            used: number;
+        };
         /**
          * @description How an artist works: every choice there is, its limits and what it begins with.
          *
@@ -2412,6 +2521,13 @@ export interface components {
             pick_ups: components["schemas"]["PickUp"][];
             fewest: number;
             cautions: string[];
+        };
+        /** @description A stick as it is sold. price: 0 if that is not known. */
+        ShopStick: {
+            place: string;
+            code: string;
+            name: string;
+            price: number;
         };
         SignInRequest: {
             name: string;
@@ -2583,6 +2699,14 @@ export interface components {
         StickCodeRequest: {
             code: string;
         };
+        /** @description cm2: that plans still ask of a stick, as if closed once and heavy; times: how often what there is would do it. */
+        StickLasts: {
+            code: string;
+            cm2: number;
+            times: number;
+            words: string;
+        };
+        StickLastsList: components["schemas"]["StickLasts"][];
         /**
          * @description Everything in a list. header: the heads of its columns, or the first row where it has none; columns: what each is
          *     taken for, "" for nothing; has_header: whether the first row is one.
@@ -2829,6 +2953,19 @@ export interface components {
             passes: {
                 [key: string]: components["schemas"]["ChangeRequest"];
             };
+        };
+        /**
+         * @description gain: by how much the mean ΔE00 over all pieces falls; after: that of each piece then; same: other sticks that
+         *     can hardly be told from it in use.
+         */
+        WorthBuying: {
+            stick: components["schemas"]["ShopStick"];
+            medium: string;
+            opacity: string;
+            gain: number;
+            after: number[];
+            same: components["schemas"]["ShopStick"][];
+            swatch: components["schemas"]["Swatch"];
         };
         /** @description A new state, made from `version`. key: the same one again writes nothing more, and gets the piece as it is. */
         WritePieceRequest: {
@@ -5408,6 +5545,45 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    trays_cheapest_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskCheapestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheapestPurchase"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     trays_file_retrieve: {
         parameters: {
             query?: {
@@ -5598,6 +5774,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    trays_runs_out_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StickLastsList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     trays_stand_ins_retrieve: {
         parameters: {
             query: {
@@ -5744,6 +5952,46 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    trays_to_buy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskBuyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Advice"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trays_undo_create: {

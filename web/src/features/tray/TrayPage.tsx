@@ -12,6 +12,7 @@ import { MarkedPanel } from "./MarkedPanel";
 import { PapersPanel } from "./PapersPanel";
 import { StickPanel } from "./StickPanel";
 import { Sticks, VIEWS, type View } from "./Sticks";
+import { ToBuy } from "./ToBuy";
 import { useBox } from "./useBox";
 import "./tray.css";
 
@@ -29,9 +30,16 @@ export function TrayPage() {
   };
   return (
     <main className="tray-page">
-      <Segments label="What to see" choices={["sticks", "papers"]} chosen={part} onChoose={setPart} />
+      <Segments
+        label="What to see"
+        choices={["sticks", "to buy", "papers"]}
+        chosen={part}
+        onChoose={setPart}
+      />
       {part === "papers" ? (
         <PapersPanel />
+      ) : shown && part === "to buy" ? (
+        <ToBuy key={shown.id} tray={shown} onOpen={setOpen} />
       ) : shown ? (
         <OneBox
           key={shown.id}

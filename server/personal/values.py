@@ -1,0 +1,134 @@
+"""What goes in and out about an artist's things as a whole."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from annotated_types import Interval, Len, MaxLen
+
+from core.colour.swatch import Swatch
+from core.limits import Choice, Code
+from core.tray.editing import MAX_LENGTH
+from core.tray.purchase import MOST_WANTED
+from server.api.schema import example
+from server.api.values import value
+
+MOST_PIECES, MOST_BOUGHT = 40, 12
+
+
+@value
+class Use:
+    """A stick, and a piece in which it is planned for so many layers."""
+
+    code: str
+    piece: UUID
+    title: str
+    layers: int
+
+
+@value
+class StickLasts:
+    """cm2: that plans still ask of a stick, as if closed once and heavy; times: how often what there is would do it."""
+
+    code: str
+    cm2: float
+    times: float
+    words: str
+
+
+@example({"pieces": [], "medium": "pencil", "count": 5})
+@value
+class AskBuy:
+    """pieces: for which, all with colours in this medium if none is named; medium: that of most of the tray's sticks if
+    none is named; count: how many sticks at most."""
+
+    pieces: Annotated[tuple[UUID, ...], MaxLen(MOST_PIECES)] = ()
+    medium: Choice = ""
+    count: Annotated[int, Interval(ge=1, le=MOST_BOUGHT)] = 6
+
+
+@value
+class PieceWanted:
+    """off: mean ΔE00 from its colours with what is there, None with nothing there."""
+
+    id: UUID
+    title: str
+    off: float | None
+
+
+@value
+class ShopStick:
+    """A stick as it is sold. price: 0 if that is not known."""
+
+    place: str
+    code: str
+    name: str
+    price: float
+
+
+@value
+class WorthBuying:
+    """gain: by how much the mean ΔE00 over all pieces falls; after: that of each piece then; same: other sticks that
+    can hardly be told from it in use."""
+
+    stick: ShopStick
+    medium: str
+    opacity: str
+    gain: float
+    after: tuple[float, ...]
+    same: tuple[ShopStick, ...]
+    swatch: Swatch
+
+
+@value
+class SetWorth:
+    """used: how many of its sticks these pieces would ever use, beside one's own."""
+
+    place: str
+    name: str
+    price: float
+    size: int
+    used: int
+
+
+@value
+class Advice:
+    pieces: tuple[PieceWanted, ...]
+    sticks: tuple[WorthBuying, ...]
+    sets: tuple[SetWorth, ...]
+
+
+@value
+class OfShop:
+    place: Annotated[str, MaxLen(MAX_LENGTH)]
+    code: Code
+
+
+@example({"sticks": [{"place": "Gangway 36", "code": "G30"}]})
+@value
+class AskCheapest:
+    sticks: Annotated[tuple[OfShop, ...], Len(1, MOST_WANTED)]
+
+
+@value
+class SetToBuy:
+    """covers: what is wanted that it holds."""
+
+    place: str
+    name: str
+    price: float
+    size: int
+    covers: tuple[ShopStick, ...]
+
+
+@value
+class CheapestPurchase:
+    """alone: what everything would cost as singles, None if not all are sold alone; unpriced: what nobody names a price
+    for."""
+
+    sets: tuple[SetToBuy, ...]
+    singles: tuple[ShopStick, ...]
+    total: float
+    alone: float | None
+    unpriced: tuple[ShopStick, ...]

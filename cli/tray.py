@@ -20,7 +20,7 @@ from core.optics.media import MEDIA
 from core.optics.stick import Tray
 from core.optics.support import supports
 from core.photo.squared import Box
-from core.photo.swatches import grid, read_swatches
+from core.photo.swatches import grid, read_sheet
 from core.plan.buying import to_buy
 from core.plan.questions import Owned
 from core.plan.setup import usual_setup
@@ -29,6 +29,7 @@ from core.tray.shelf import not_owned, same_in_use, shelf_of
 from core.tray.stand_in import stand_ins, under_skin
 
 Read = Callable[[str, str], bytes]
+_PHOTOGRAPHS = {".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".heic", ".heif"}
 
 
 def add_commands(tray: argparse.ArgumentParser, read: Read) -> None:
@@ -38,11 +39,12 @@ def add_commands(tray: argparse.ArgumentParser, read: Read) -> None:
     listed.add_argument("file", metavar="FILE")
     listed.add_argument("--medium", default="", help="of sticks that do not say theirs")
     listed.add_argument("--range", metavar="FILE.csv", help="whose numbers they are")
-    listed.add_argument("--grid", metavar="ROWSxCOLUMNS", help="FILE is a photograph with swatches in rows and columns")
+    listed.add_argument("--grid", metavar="ROWSxCOLUMNS", help="of a photograph: how its swatches lie; else looked for")
     listed.add_argument(
         "--corners", metavar="X,Y,…", help="of the sheet in it, in parts, clockwise from the upper left"
     )
     listed.add_argument("--frame", metavar="L,T,R,B", help="the part of the sheet with the swatches, all if not given")
+    listed.add_argument("--chart", metavar="X,Y,…", help="corners of a chart of 24 patches, in parts of the sheet")
     listed.add_argument("--names", metavar="FILE", help="a list of the sticks, row by row")
     listed.add_argument("--json", action="store_true", help="on one line")
     listed.set_defaults(run=lambda options: _read(options, read))
@@ -73,28 +75,36 @@ def _tray(name: str, field: str, read: Read) -> Tray:
 
 
 def _read(options: argparse.Namespace, read: Read) -> dict[str, Any]:
-    if options.grid:
+    if options.grid or Path(options.file).suffix.lower() in _PHOTOGRAPHS:
         return _photographed(options, read)
     within = _tray(options.range, "range", read) if options.range else None
     return asdict(read_list(read(options.file, "file"), options.medium, within=within))
 
 
 def _photographed(options: argparse.Namespace, read: Read) -> dict[str, Any]:
-    """Swatches in rows and columns on a photograph, named by a list if there is one."""
-    rows, _, columns = options.grid.partition("x")
-    if not (rows.isdigit() and columns.isdigit()):
-        raise InputError("bad_grid", f"“{options.grid}” is no grid.", "Write rows x columns, such as 4x6.", "--grid")
-    at = _numbers(options.corners, 8, "--corners")
-    frame = Box(*(_numbers(options.frame, 4, "--frame") or (0, 0, 1, 1)))
+    """Swatches on a photograph, in rows and columns or wherever they are found, named by a list if there is one."""
     names = read_list(read(options.names, "names"), options.medium).sticks if options.names else ()
-    boxes = grid(int(rows), int(columns), frame)[: len(names) or None]
+    boxes = None
+    if options.grid:
+        rows, _, columns = options.grid.partition("x")
+        if not (rows.isdigit() and columns.isdigit()):
+            wrong = f"“{options.grid}” is no grid."
+            raise InputError("bad_grid", wrong, "Write rows x columns, such as 4x6.", "--grid")
+        frame = Box(*(_numbers(options.frame, 4, "--frame") or (0, 0, 1, 1)))
+        boxes = grid(int(rows), int(columns), frame)[: len(names) or None]
     photo = read_picture(read(options.file, "file"))
-    corners = list(zip(at[::2], at[1::2], strict=True)) if at else None
+    corners, chart = (_corners(options, option) for option in ("corners", "chart"))
+    seen = read_sheet(photo, corners, boxes, chart)
     found = []
-    for i, reading in enumerate(read_swatches(photo, corners, boxes)):
-        named = {"code": names[i].code, "name": names[i].name} if names else {}
+    for i, reading in enumerate(seen.readings):
+        named = {"code": names[i].code, "name": names[i].name} if i < len(names) else {}
         found.append({**named, "hex": lab_to_hex(reading.lab), **asdict(reading)})
-    return {"swatches": found}
+    return {"corners": seen.corners, "swatches": found, "said": seen.said}
+
+
+def _corners(options: argparse.Namespace, option: str) -> list[tuple[float, float]] | None:
+    at = _numbers(getattr(options, option), 8, f"--{option}")
+    return list(zip(at[::2], at[1::2], strict=True)) if at else None
 
 
 def _numbers(text: str | None, count: int, field: str) -> list[float]:

@@ -34,6 +34,27 @@ def turned(before: Floats, after: Floats) -> tuple[float, str] | None:
     return length, "more yellow" if b > 0 else "cooler"
 
 
+SHIFTS = ("lighter", "darker", "stronger", "greyer", "warmer", "cooler")
+"""In which ways a colour may be like another one, but a little …"""
+_STEP_L, _STEP_C, _STEP_DEG = 4.0, 1.22, 9.0
+_WARMEST_DEG = 55.0
+"""The hue that others are warmer towards: orange, as painters say (common practice)."""
+
+
+def shifted(lab: Floats, way: str) -> Floats:
+    """CIELAB (3,) a visible step away: `lighter`, `darker`, `stronger`, `greyer`, `warmer` or `cooler`. Raises KeyError
+    for another word."""
+    lightness, chroma, hue = (float(part) for part in lab_to_lch(lab))
+    apart = (_WARMEST_DEG - hue + 180) % 360 - 180
+    turn = float(np.sign(apart) or 1.0) * min(_STEP_DEG, abs(apart)) if way == "warmer" else 0.0
+    turn = -float(np.sign(apart) or 1.0) * _STEP_DEG if way == "cooler" else turn
+    factor = {"stronger": _STEP_C, "greyer": 1 / _STEP_C}.get(way, 1.0)
+    lift = {"lighter": _STEP_L, "darker": -_STEP_L, "stronger": 0.0, "greyer": 0.0, "warmer": 0.0, "cooler": 0.0}[way]
+    h = np.deg2rad(hue + turn)
+    c = chroma * factor
+    return np.array([np.clip(lightness + lift, 0.0, 100.0), c * np.cos(h), c * np.sin(h)])
+
+
 def compared(one: Floats, other: Floats) -> str:
     """What another colour is beside one, the largest difference first: `darker and a little redder`; empty if none
     could tell them apart in value, chroma or hue."""

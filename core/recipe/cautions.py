@@ -180,17 +180,31 @@ def _white_will_not_return(case: Case) -> Said:
             return
 
 
+def cautions_of(stick: Stick) -> tuple[Caution, ...]:
+    """What a stick's own data warn of, whatever is made with it."""
+    said = (*_fades(stick), *_holds_metal(stick))
+    return tuple(Caution(code, sentences()[code].format(**words)) for code, words in said)
+
+
+def _fades(stick: Stick) -> Said:
+    if stick.lightfastness in _FUGITIVE:
+        yield "fugitive", {"stick": stick.name, "grade": stick.lightfastness}
+
+
+def _holds_metal(stick: Stick) -> Said:
+    held = [metal for pigment in stick.pigments if (metal := metal_in(pigment))]
+    if held:
+        yield "metal", {"stick": stick.name, "metal": held[0]}
+
+
 def _fugitive(case: Case) -> Said:
     for stick in case.used():
-        if stick.lightfastness in _FUGITIVE:
-            yield "fugitive", {"stick": stick.name, "grade": stick.lightfastness}
+        yield from _fades(stick)
 
 
 def _metals(case: Case) -> Said:
     for stick in case.used():
-        held = [metal for pigment in stick.pigments if (metal := metal_in(pigment))]
-        if held:
-            yield "metal", {"stick": stick.name, "metal": held[0]}
+        yield from _holds_metal(stick)
 
 
 def _blade(case: Case) -> Said:

@@ -43,7 +43,7 @@ _REFUSED = {
     },
 }
 _LONG = (
-    "/solve", "/prepare", "/to-buy", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer",
+    "/solve", "/prepare", "/to-buy", "/mixed", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer",
     "/layers", "/layers/plans", "/layers/fitted", "/layers/accent", "/layers/sticks", "/layers/maps",
 )  # fmt: skip
 """How addresses end behind which work is done as jobs (see server.api.jobs)."""

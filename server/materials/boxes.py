@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import zlib
 from collections.abc import Callable, Sequence
 from dataclasses import replace
@@ -11,17 +12,27 @@ from uuid import UUID
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from core.colour.spaces import hex_to_lab
 from core.colour.swatch import Swatch
+from core.colour.turned import SHIFTS, shifted
+from core.colour.words import closeness
 from core.errors import InputError
 from core.exchange.formats import get_format
 from core.exchange.stick_list import StickList, read_list
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.method.manner import manner
 from core.optics.stick import Stick
 from core.optics.stick import Tray as CoreTray
+from core.plan.questions import Owned, replacement_for
+from core.plan.setup import lay_out_kit, usual_setup
+from core.recipe.cautions import cautions_of
+from core.recipe.recipe import work_out
 from core.tray import editing
 from core.tray.editing import StickChange
 from core.tray.stand_in import StandIn, under_skin
 from core.tray.stand_in import stand_ins as best_for
+from server.api.jobs import Step, jobs
+from server.api.memo import digest
 from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
@@ -29,6 +40,7 @@ from server.materials.models import Tray, TrayStep
 KEPT_STEPS = 60
 _FROM_EACH = 2
 """How many stand-ins are told of each box and range."""
+_HEX = re.compile(r"#?[0-9a-fA-F]{6}")
 _SAID = 3
 """How many sticks the name of a step names."""
 
@@ -57,6 +69,40 @@ def stand_ins(user: User, tray_id: UUID, code: str, paper: str) -> list[values.S
             if name not in places:
                 places.append(name)
     return [_stand_in(row, places) for row, places in sorted(found.values(), key=lambda each: each[0].off)]
+
+
+def mixed(user: User, tray_id: UUID, code: str, paper: str) -> values.Mixed:
+    """The best mix of the others of its kind in the place of a stick. Raises NotFoundError (`no_tray`, `no_stick`,
+    `no_paper`), InputError (`all_banned`, or what core.plan.setup.lay_out raises)."""
+    tray = services.as_core(services.get_tray(user, tray_id))
+    ((wanted, _),) = editing.some_of(tray, [code])
+    support = services.paper_for(user, paper, wanted.medium)
+    others = tuple(stick for stick in tray.usable(wanted.medium) if stick.code != code)
+    setup = replace(usual_setup(wanted.medium), paper=support.id)
+    question = (Owned(others, setup, support), wanted)
+    (passes,) = jobs.do(digest("mixed", question), [Step(replacement_for, question)])
+    kit = lay_out_kit(CoreTray("", others), setup, support)
+    made = work_out(kit, passes, wanted.lab)
+    names = {stick.code: stick.name for stick in others}
+    laid = [step.pass_ for step in made.steps]
+    return values.Mixed(
+        layers=tuple(
+            f"{one.stick} {names.get(one.stick, '')}, {manner(one, kit.medium_of(one.stick) or wanted.medium)}"
+            for one in laid
+        ),
+        off=round(made.delta_e, 1),
+        words=closeness(made.delta_e),
+        wanted=Swatch.of(wanted.lab),
+        swatch=made.result,
+    )
+
+
+def shifts(hex_code: str) -> list[values.ShiftedColour]:
+    """Colours a visible step from one. Raises InputError (`bad_hex`)."""
+    if not _HEX.fullmatch(hex_code):
+        raise InputError("bad_hex", f"“{hex_code[:20]}” is no colour code.", "Write six hex digits.", "hex")
+    lab = hex_to_lab(f"#{hex_code.lstrip('#')}")
+    return [values.ShiftedColour(way, Swatch.of_hex(Swatch.of(shifted(lab, way)).hex)) for way in SHIFTS]
 
 
 def _same(one: Stick, other: Stick) -> bool:
@@ -90,6 +136,7 @@ def _stand_in(row: StandIn, places: Sequence[str]) -> values.StandIn:
         off=round(row.off, 1),
         value=round(row.value, 1),
         words=row.words,
+        cautions=tuple(caution.text for caution in cautions_of(stick)),
         swatch=Swatch.of(stick.lab),
     )
 

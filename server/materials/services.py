@@ -26,12 +26,14 @@ from core.look.measuring import sheet_sizes
 from core.look.roles import PLACES, ROLES
 from core.look.ways import WAYS, Way
 from core.method.method import Method, methods
+from core.optics import paper_words
 from core.optics import stick as core_stick
 from core.optics.media import MEDIA, facts_of, get_medium, layers_to_expect
 from core.optics.medium import MAX_REPEATS, TOOLS, Medium
 from core.optics.support import Support, own_support, supports
 from core.optics.texture import tooth_tile
 from core.plan.setup import usual_setup
+from core.recipe.cautions import cautions_of
 from core.recipe.finish import FINISHES
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
@@ -111,6 +113,12 @@ def everything() -> values.Materials:
             values.Range(key, held.name, len(held.sticks), _medium_of(held)) for key, held in ranges().items()
         ),
         papers=tuple(map(paper_shown, supports().values())),
+        paper_words=values.PaperWords(
+            shades=tuple(values.PaperShade(it.name, it.lab, Swatch.of(it.lab)) for it in paper_words.SHADES),
+            teeth=paper_words.TEETH,
+            weights=paper_words.WEIGHTS,
+            usual=(paper_words.USUAL_SHADE, paper_words.USUAL_TOOTH, paper_words.USUAL_WEIGHT),
+        ),
         methods=tuple(map(_method, methods().values())),
         media=tuple(map(_medium, MEDIA.values())),
         ways=tuple(map(_way, WAYS.values())),
@@ -212,6 +220,7 @@ def _shown(tray: core_stick.Tray, likes: Sequence[Alike]) -> tuple[values.Stick,
             source=known.source,
             equal=like.equal,
             mistaken=like.mistaken,
+            cautions=tuple(caution.text for caution in cautions_of(stick)),
             swatch=Swatch.of_hex(stick.hex),
         )
         for stick, known, like in zip(tray.sticks, kept, likes, strict=True)

@@ -21,5 +21,7 @@ urlpatterns = [
     path("trays/<uuid:tray_id>/stand-ins", views.StandInsView.as_view()),
     path("trays/<uuid:tray_id>/lesson", views.LessonView.as_view()),
     path("swatch-sheet", views.EmptySheetView.as_view()),
+    path("trays/<uuid:tray_id>/mixed", views.MixedView.as_view()),
+    path("shifts", views.ShiftsView.as_view()),
     path("stick-list", views.StickListView.as_view()),
 ]

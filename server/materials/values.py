@@ -13,6 +13,7 @@ from core.exchange.stick_list import ReadStick
 from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
 from core.optics import stick as core_stick
+from core.optics.paper_words import Degree
 from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_PER_ROW, StickChange
 from server.api.schema import example
 from server.api.values import value
@@ -25,7 +26,7 @@ _ROWS = "code,name,medium,hex,opacity\n1,burnt sienna,pencil,#8a4b2f,semi\n"
 @value
 class Stick:
     """count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
-    codes of those it is easily taken for, by colour or by name."""
+    codes of those it is easily taken for, by colour or by name; cautions: sentences on what its own data warn of."""
 
     code: str
     name: str
@@ -43,6 +44,7 @@ class Stick:
     source: str
     equal: tuple[str, ...]
     mistaken: tuple[str, ...]
+    cautions: tuple[str, ...]
     swatch: Swatch
 
 
@@ -190,6 +192,27 @@ class StandIn:
     off: float
     value: float
     words: str
+    cautions: tuple[str, ...]
+    swatch: Swatch
+
+
+@value
+class Mixed:
+    """The best mix of one's own in the place of a stick. layers: what to lay, in order, in words; off: ΔE00 from it,
+    laid solid; words: how it differs."""
+
+    layers: tuple[str, ...]
+    off: float
+    words: str
+    wanted: Swatch
+    swatch: Swatch
+
+
+@value
+class ShiftedColour:
+    """A colour that is like another one, but a little `way`."""
+
+    way: str
     swatch: Swatch
 
 
@@ -232,6 +255,23 @@ class NewPaper:
     tooth: float
     coats: float
     media: Annotated[tuple[Choice, ...], Len(0, 10)]
+
+
+@value
+class PaperShade:
+    name: str
+    lab: tuple[float, float, float]
+    swatch: Swatch
+
+
+@value
+class PaperWords:
+    """What can be said of a paper in words, and the numbers that stand for it; the usual words."""
+
+    shades: tuple[PaperShade, ...]
+    teeth: tuple[Degree, ...]
+    weights: tuple[Degree, ...]
+    usual: tuple[str, str, str]
 
 
 @value
@@ -309,6 +349,7 @@ class Materials:
 
     ranges: tuple[Range, ...]
     papers: tuple[Paper, ...]
+    paper_words: PaperWords
     methods: tuple[Method, ...]
     media: tuple[Medium, ...]
     ways: tuple[Way, ...]

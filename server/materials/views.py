@@ -22,12 +22,14 @@ from server.materials.values import (
     ChangeSticks,
     ForLesson,
     Materials,
+    Mixed,
     MoveSticks,
     NewPaper,
     NewTray,
     Paper,
     PutSticks,
     RangeSticks,
+    ShiftedColour,
     SomeSticks,
     StandIn,
     Tray,
@@ -235,6 +237,30 @@ class StandInsView(APIView):
     def get(self, request: Request, tray_id: UUID) -> Response:
         code, paper = request.query_params.get("code", ""), request.query_params.get("paper", "")
         return answer(list[StandIn], boxes.stand_ins(artist(request), tray_id, code, paper))
+
+
+class MixedView(APIView):
+    """The best mix of the other sticks of a tray in the place of one."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("code", str, required=True, examples=[OpenApiExample("Example", "G01")]), _PAPER],
+        responses=Mixed,
+    )
+    def get(self, request: Request, tray_id: UUID) -> Response:
+        code, paper = request.query_params.get("code", ""), request.query_params.get("paper", "")
+        return answer(Mixed, boxes.mixed(artist(request), tray_id, code, paper))
+
+
+class ShiftsView(APIView):
+    """Colours that are like one, but a little lighter, darker, …"""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("hex", str, required=True, examples=[OpenApiExample("Example", "8a4b2f")])],
+        responses={(200, "application/json"): list[ShiftedColour]},
+    )
+    def get(self, request: Request) -> Response:
+        artist(request)
+        return answer(list[ShiftedColour], boxes.shifts(request.query_params.get("hex", "")))
 
 
 class LessonView(APIView):

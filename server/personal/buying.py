@@ -14,6 +14,7 @@ from core.optics.media import MEDIA
 from core.plan.buying import ToBuy, to_buy
 from core.plan.questions import Lab, Owned
 from core.plan.setup import usual_setup
+from core.recipe.cautions import cautions_of
 from core.tray.lasting import Asked, lasting
 from core.tray.purchase import cheapest
 from core.tray.shelf import ForSale, not_owned, same_in_use, shelf_of
@@ -87,6 +88,7 @@ def advice(user: User, tray_id: UUID, asked: AskBuy) -> Advice:
                 row.gain,
                 row.after,
                 tuple(map(_sold, _same(user, shelf, row.number)[1:])),
+                tuple(caution.text for caution in cautions_of(shelf[row.number].stick)),
                 Swatch.of(shelf[row.number].stick.lab),
             )
             for row in best.bought

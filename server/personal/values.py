@@ -78,6 +78,7 @@ class WorthBuying:
     gain: float
     after: tuple[float, ...]
     same: tuple[ShopStick, ...]
+    cautions: tuple[str, ...]
     swatch: Swatch
 
 

@@ -378,3 +378,21 @@ def test_swatches_on_a_photograph_are_read(capsys, tmp_path: Path) -> None:
     for grid, corners_said in (("2by2", at), ("2x2", "1,2"), ("2x2", at[::-1])):
         status, _, err = run(capsys, "tray", "read", photo, "--grid", grid, "--corners", corners_said)
         assert (status, err.count("\n")) == (2, 1)
+
+
+def test_swatches_on_a_photograph_are_found_without_a_word(capsys) -> None:
+    status, answer, _ = run(capsys, "tray", "read", ROOT / "demo/photos/twelve-swatches.jpg", "--json")
+    assert (status, len(answer["swatches"]), answer["said"]) == (0, 11, "")
+
+
+def test_what_to_buy_is_told_for_codes_and_for_a_drawing(capsys) -> None:
+    ranges = [part for name in ("gangway-36", "long-pier-72") for part in ("--among", ROOT / f"demo/ranges/{name}.csv")]
+    status, answer, _ = run(capsys, "tray", "buy", "G30", "G60", *ranges, "--json")
+    assert status == 0 and answer["total"] <= answer["alone"]
+    assert {row["for"] for row in answer["singles"]} == {"G30", "G60"}
+    drawing = ("--tray", TRAY, "--reference", REFERENCE, "--spots", SPOTS, "--count", 2)
+    status, answer, _ = run(capsys, "tray", "buy", *ranges, *drawing, "--json")
+    assert status == 0 and answer["buy"][-1]["off_then"] < answer["off"]
+    for wrong in (("buy", *ranges), ("buy", "G99", *ranges), ("buy", "G30", *ranges, "--paper", "none")):
+        status, answer, err = run(capsys, "tray", *wrong)
+        assert (status, answer, err.count("\n")) == (2, {}, 1)

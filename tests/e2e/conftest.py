@@ -132,3 +132,15 @@ def second_window(page: Page, spot: str = "Spot 1") -> Page:
     other.goto(page.url)
     other.get_by_label("All spots").get_by_text(spot).click()
     return other
+
+
+@cache
+def _axe() -> str:
+    return (ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
+
+
+def barriers(page: Page) -> list[str]:
+    """What keeps somebody out of the page as it is, by axe: its rule, and the first thing it is about."""
+    page.evaluate(_axe())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
+    return [f"{row['id']}: {row['nodes'][0]['html'][:120]}" for row in found]

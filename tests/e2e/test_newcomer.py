@@ -102,6 +102,8 @@ def test_a_paper_of_ones_own_is_added_and_chosen(enter: Callable[..., Page]) -> 
     page.get_by_role("radio", name="papers").click()
     form = page.get_by_role("form", name="Add a paper")
     form.get_by_label("Name").fill("Blue board")
+    form.get_by_role("button", name="mid grey").click()
+    form.get_by_text("in numbers").click()
     for label, number in (("Lightness L*", "70"), ("a*", "-3"), ("b*", "-12")):
         form.get_by_label(label, exact=True).fill(number)
         form.get_by_label(label, exact=True).press("Tab")

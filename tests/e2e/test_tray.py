@@ -8,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from tests.conftest import ROOT
-from tests.e2e.conftest import REFERENCE, saved
+from tests.e2e.conftest import REFERENCE, barriers, saved
 
 TWELVE = """ivory
 pale pink
@@ -43,6 +43,7 @@ def test_twelve_pencils_by_their_names_are_looked_at_changed_and_undone(enter: C
     chart = page.get_by_role("list", name="Sticks of this box")
     expect(chart.get_by_role("button")).to_have_count(12)
     expect(page.get_by_text("12 here")).to_be_visible()
+    assert barriers(page) == []
 
     chart.get_by_role("button", name=re.compile("^12 burnt sienna")).click()
     panel = page.get_by_role("region", name="12 burnt sienna")
@@ -57,10 +58,12 @@ def test_twelve_pencils_by_their_names_are_looked_at_changed_and_undone(enter: C
     expect(page.get_by_role("button", name="Undo note of 12")).to_be_visible()
     panel.get_by_role("button", name="change its name or colour").click()
     panel.get_by_label("Number").fill("15")
+    panel.get_by_label("begin with the colour of").select_option(label="13 raw umber")
+    panel.get_by_role("group", name="but a little").get_by_role("button", name="warmer").click()
     panel.get_by_label("Colour code").fill("#8a4b2f")
     panel.get_by_role("button", name="Keep this").click()
     panel = page.get_by_role("region", name="15 burnt sienna")
-    expect(panel.get_by_text("Its colour was set by eye")).to_be_visible()
+    expect(panel.get_by_text("Its colour was set beside another stick")).to_be_visible()
     page.reload()
     chart.get_by_role("button", name=re.compile("^15 burnt sienna.*nearly gone")).click()
     expect(page.get_by_label("Note on 15")).to_have_value("the short one")
@@ -164,6 +167,7 @@ def test_twelve_pencils_by_a_photograph_of_their_swatches(enter: Callable[..., P
     page.get_by_label("Their numbers and names").fill("\n".join(f"N{i} stick {i}" for i in range(1, 13)))
     expect(page.get_by_label("Number of swatch 12")).to_have_value("N12")
     page.get_by_label("Name of swatch 2").fill("peach")
+    assert barriers(page) == []
     page.get_by_label("Leave out swatch 12").click()
     expect(page.get_by_text("12 names for 11 swatches")).to_be_visible()
     page.get_by_role("button", name="Put in 11 pencils").click()

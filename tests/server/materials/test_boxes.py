@@ -222,3 +222,31 @@ def test_nobody_changes_the_boxes_of_others(
         f"/api/trays/{mine['id']}/move", {"codes": [mine["sticks"][0]["code"]], "to": tray_id}, format="json"
     )
     assert stolen.status_code == 404
+
+
+def test_a_stick_that_is_missing_is_mixed_from_the_others(client: APIClient, other: APIClient, tray_id: str) -> None:
+    code = codes(only_tray(client))[6]
+    address = f"/api/trays/{tray_id}/mixed?code={code}"
+    answer = client.get(address)
+    while answer.status_code == 202:
+        answer = client.get(address)
+    mix = answer.json()
+    assert mix["layers"] and not any(code in layer.split()[0] for layer in mix["layers"])
+    assert 0 < mix["off"] < 12 and mix["wanted"] != mix["swatch"]
+    assert other.get(address).status_code == 404
+    assert client.get(f"/api/trays/{tray_id}/mixed?code=none").status_code == 404
+
+
+def test_colours_a_step_away_are_told_by_their_way(client: APIClient) -> None:
+    rows = client.get("/api/shifts?hex=8a4b2f").json()
+    assert [row["way"] for row in rows] == ["lighter", "darker", "stronger", "greyer", "warmer", "cooler"]
+    assert len({row["swatch"]["hex"] for row in rows} | {"#8a4b2f"}) == 7
+    assert client.get("/api/shifts?hex=brown").json()["errors"][0]["code"] == "bad_hex"
+
+
+def test_what_a_sticks_own_data_warn_of_stands_beside_it(client: APIClient, tray_id: str) -> None:
+    row = "code,name,medium,hex,opacity,pigments,lightfastness\n1,loud rose,pencil,#e0508a,semi,cadmium red,IV\n"
+    made = client.post("/api/trays", {"name": "Old tin", "csv": row}, format="json").json()
+    fades, metal = made["sticks"][0]["cautions"]
+    assert "fades in the light" in fades and "cadmium" in metal
+    assert not client.get(f"/api/trays/{tray_id}").json()["sticks"][0]["cautions"]

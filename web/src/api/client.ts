@@ -187,6 +187,9 @@ export const server = {
         params: { path: { tray_id }, query: { code } },
       }),
     ),
+  mixed: (tray_id: string, code: string) =>
+    take(() => http.GET("/api/trays/{tray_id}/mixed", { params: { path: { tray_id }, query: { code } } })),
+  shifts: (hex: string) => take(() => http.GET("/api/shifts", { params: { query: { hex: hex.slice(1) } } })),
   lesson: (tray_id: string, body: Schemas["AskListRequest"]) =>
     take(() => http.POST("/api/trays/{tray_id}/lesson", { ...of(tray_id), body })),
   uses: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}/uses", of(tray_id))),

@@ -866,6 +866,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shifts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Colours that are like one, but a little lighter, darker, … */
+        get: operations["shifts_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stick-list": {
         parameters: {
             query?: never;
@@ -999,6 +1016,23 @@ export interface paths {
         put?: never;
         /** @description Somebody's list of sticks, with one's own for each. */
         post: operations["trays_lesson_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/mixed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The best mix of the other sticks of a tray in the place of one. */
+        get: operations["trays_mixed_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1369,6 +1403,12 @@ export interface components {
         CrossRequest: {
             x: number;
             y: number;
+        };
+        /** @description A word and the number for it. hint: what is meant. */
+        Degree: {
+            name: string;
+            number: number;
+            hint: string;
         };
         /** @description How one part of the light departs from the base. adds, drops: codes of sticks. */
         Departure: {
@@ -1850,6 +1890,7 @@ export interface components {
         Materials: {
             ranges: components["schemas"]["Range"][];
             papers: components["schemas"]["Paper"][];
+            paper_words: components["schemas"]["PaperWords"];
             methods: components["schemas"]["Method"][];
             media: components["schemas"]["Medium"][];
             ways: components["schemas"]["Way"][];
@@ -1900,6 +1941,17 @@ export interface components {
             explanation: string;
             reserve: boolean;
             finishes: components["schemas"]["Finish"][];
+        };
+        /**
+         * @description The best mix of one's own in the place of a stick. layers: what to lay, in order, in words; off: ΔE00 from it,
+         *     laid solid; words: how it differs.
+         */
+        Mixed: {
+            layers: string[];
+            off: number;
+            words: string;
+            wanted: components["schemas"]["Swatch"];
+            swatch: components["schemas"]["Swatch"];
         };
         /** @description to: the tray they are brought into, none for a new one with this name; keep: whether they stay here as well. */
         MoveSticksRequest: {
@@ -2076,10 +2128,22 @@ export interface components {
             };
         };
         PaperList: components["schemas"]["Paper"][];
+        PaperShade: {
+            name: string;
+            lab: number[];
+            swatch: components["schemas"]["Swatch"];
+        };
         PaperSize: {
             name: string;
             width_mm: number;
             height_mm: number;
+        };
+        /** @description What can be said of a paper in words, and the numbers that stand for it; the usual words. */
+        PaperWords: {
+            shades: components["schemas"]["PaperShade"][];
+            teeth: components["schemas"]["Degree"][];
+            weights: components["schemas"]["Degree"][];
+            usual: string[];
         };
         /** @description One application. stick: a code of the tray; repeats: strokes laid over each other, 1–3. */
         Pass: {
@@ -2522,6 +2586,12 @@ export interface components {
             fewest: number;
             cautions: string[];
         };
+        /** @description A colour that is like another one, but a little `way`. */
+        ShiftedColour: {
+            way: string;
+            swatch: components["schemas"]["Swatch"];
+        };
+        ShiftedColourList: components["schemas"]["ShiftedColour"][];
         /** @description A stick as it is sold. price: 0 if that is not known. */
         ShopStick: {
             place: string;
@@ -2645,12 +2715,13 @@ export interface components {
             off: number;
             value: number;
             words: string;
+            cautions: string[];
             swatch: components["schemas"]["Swatch"];
         };
         StandInList: components["schemas"]["StandIn"][];
         /**
          * @description count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
-         *     codes of those it is easily taken for, by colour or by name.
+         *     codes of those it is easily taken for, by colour or by name; cautions: sentences on what its own data warn of.
          */
         Stick: {
             code: string;
@@ -2669,6 +2740,7 @@ export interface components {
             source: string;
             equal: string[];
             mistaken: string[];
+            cautions: string[];
             swatch: components["schemas"]["Swatch"];
         };
         /** @description What is to be another way about sticks; None for what stays. */
@@ -2965,6 +3037,7 @@ export interface components {
             gain: number;
             after: number[];
             same: components["schemas"]["ShopStick"][];
+            cautions: string[];
             swatch: components["schemas"]["Swatch"];
         };
         /** @description A new state, made from `version`. key: the same one again writes nothing more, and gets the piece as it is. */
@@ -5275,6 +5348,36 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    shifts_retrieve: {
+        parameters: {
+            query: {
+                hex: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftedColourList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     stick_list_create: {
         parameters: {
             query?: never;
@@ -5661,6 +5764,43 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    trays_mixed_retrieve: {
+        parameters: {
+            query: {
+                code: string;
+                /** @description The usual one of the medium if none is named. */
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mixed"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     trays_move_create: {

@@ -64,12 +64,12 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
       aria-labelledby="add-sticks"
     >
       <Offcanvas.Body>
-        <header>
+        <div className="add-head">
           <h2 id="add-sticks">Put in what you have</h2>
           <Button variant="quiet" onClick={onClose}>
             not now
           </Button>
-        </header>
+        </div>
         <div className="add-how">
           <Segments
             label="What they are"

@@ -1,6 +1,7 @@
 import type { SwatchData } from "../api/client";
 
-const light = (value: number) => value > 5.6;
+/** From where on black reads better on it than white. */
+const light = (value: number) => value > 4.8;
 
 /** A field of one colour with its value as a number. */
 export function Chip({ swatch, label, tall }: { swatch: SwatchData; label?: string; tall?: boolean }) {

@@ -3,7 +3,8 @@ import type { Schemas, Stick } from "../api/client";
 type NewStick = Schemas["NewStickRequest"];
 
 /** A stick as it is put into a box. */
-export const asNew = ({ swatch: _, equal: __, mistaken: ___, ...stick }: Stick): NewStick => stick;
+export const asNew = ({ swatch: _, equal: __, mistaken: ___, cautions: ____, ...stick }: Stick): NewStick =>
+  stick;
 
 type Read = Schemas["ReadStick"];
 

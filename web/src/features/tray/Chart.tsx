@@ -81,7 +81,6 @@ export function Chart(props: Props) {
             className={`stick${stick.condition === "good" ? "" : ` is-${stick.condition}`}${marked.has(stick.code) ? " is-marked" : ""}`}
             aria-current={stick.code === picked}
             aria-pressed={marked.has(stick.code)}
-            aria-label={`${stick.code} ${stick.name}, value ${stick.swatch.value.toFixed(1)}, ${CONDITIONS[stick.condition]}`}
             tabIndex={stick === at?.stick ? 0 : -1}
             draggable={!!onCarry}
             onDragStart={() => {
@@ -114,7 +113,10 @@ const Face = memo(function Face({ stick }: { stick: Stick }) {
       )}
       <span className="chip-code">
         <b>{stick.code}</b>
-        <span>
+        <span className="visually-hidden">
+          {` ${stick.name}, value ${stick.swatch.value.toFixed(1)}, ${CONDITIONS[stick.condition]}`}
+        </span>
+        <span aria-hidden="true">
           {SAYS[stick.condition] ?? (stick.count > 1 ? `${stick.count} ×` : stick.swatch.value.toFixed(1))}
         </span>
       </span>

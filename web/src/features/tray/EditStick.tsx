@@ -1,6 +1,7 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import type { Schemas, Stick } from "../../api/client";
+import { type Schemas, type Stick, server } from "../../api/client";
 import { useMaterials } from "../../api/queries";
 import { Strokes } from "../../ui/Strokes";
 
@@ -22,6 +23,12 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
   const [opacity, setOpacity] = useState(stick.opacity);
   const [hex, setHex] = useState(stick.hex);
   const [like, setLike] = useState("");
+  const { data: shifts } = useQuery({
+    queryKey: ["shifts", hex],
+    queryFn: () => server.shifts(hex),
+    enabled: like !== "" && /^#[0-9a-f]{6}$/.test(hex),
+    placeholderData: keepPreviousData,
+  });
   const valid = /^#[0-9a-f]{6}$/.test(hex) && code.trim() !== "" && name.trim() !== "";
   const send = (event: React.FormEvent) => {
     event.preventDefault();
@@ -116,6 +123,16 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
             ))}
         </Form.Select>
       </Form.Group>
+      {like !== "" && (
+        <p className="edit-shifts" role="group" aria-label="but a little">
+          but a little
+          {shifts?.map((row) => (
+            <Button key={row.way} variant="quiet" size="sm" onClick={() => setHex(row.swatch.hex)}>
+              {row.way}
+            </Button>
+          ))}
+        </p>
+      )}
       <div className="edit-done">
         <Button variant="quiet" size="sm" onClick={onDone}>
           leave it

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Paper, type SwatchData, server } from "../../api/client";
+import { type Paper, type Schemas, type SwatchData, server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, usePapers } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
@@ -8,8 +8,6 @@ import { NumberField } from "../../ui/NumberField";
 import { Segments } from "../../ui/Segments";
 import { Chip } from "../../ui/Swatch";
 import { PaperPhoto } from "./PaperPhoto";
-
-const TOOTH: Record<string, number> = { polished: 0.05, smooth: 0.2, fine: 0.4, medium: 0.6, rough: 0.9 };
 
 /** Papers that Caltin knows, the artist's own, and a form for one more. */
 export function PapersPanel() {
@@ -19,6 +17,7 @@ export function PapersPanel() {
   const remove = useWrite(server.deletePaper, ["papers"]);
   return (
     <div className="paper-columns">
+      <h1 className="visually-hidden">Papers</h1>
       <section aria-label="All papers">
         <ul className="paper-list">
           {own.data?.map((paper) => (
@@ -29,7 +28,7 @@ export function PapersPanel() {
           ))}
         </ul>
       </section>
-      <NewPaper />
+      {materials.data && <NewPaper words={materials.data.paper_words} />}
       <Confirm
         show={!!leaving}
         title={`Delete the paper “${leaving?.name}”?`}
@@ -69,20 +68,33 @@ function PaperRow({ paper, onDelete }: { paper: Paper; onDelete?: () => void }) 
   );
 }
 
-function NewPaper() {
+/** A paper in words; its numbers are folded away. */
+function NewPaper({ words }: { words: Schemas["PaperWords"] }) {
   const media = useMaterials().data?.media ?? [];
+  const [usualShade, usualTooth, usualWeight] = words.usual;
+  const labOf = (shade: string) => words.shades.find((row) => row.name === shade)?.lab ?? [96, 0, 1.5];
+  const coatsOf = (weight: string) => words.weights.find((row) => row.name === weight)?.number ?? 7;
   const [name, setName] = useState("");
-  const [lab, setLab] = useState<number[]>([96, 0, 1.5]);
-  const [tooth, setTooth] = useState("fine");
-  const [coats, setCoats] = useState(8);
+  const [shade, setShade] = useState(usualShade ?? "");
+  const [lab, setLab] = useState<number[]>(labOf(shade));
+  const [tooth, setTooth] = useState(usualTooth ?? "");
+  const [weight, setWeight] = useState(usualWeight ?? "");
+  const [coats, setCoats] = useState(coatsOf(weight));
   const [suits, setSuits] = useState<string[]>(["pencil"]);
   const add = useWrite(server.addPaper, ["papers"], () => setName(""));
   const problem = problemOf(add.error);
-  const put = (at: number) => (value: number) => setLab(lab.map((held, i) => (i === at ? value : held)));
-  const take = (swatch: SwatchData) => setLab(swatch.lab.map((part) => Math.round(part * 10) / 10));
+  const put = (at: number) => (value: number) => {
+    setShade("");
+    setLab(lab.map((held, i) => (i === at ? value : held)));
+  };
+  const take = (swatch: SwatchData) => {
+    setShade("");
+    setLab(swatch.lab.map((part) => Math.round(part * 10) / 10));
+  };
   const send = (event: React.FormEvent) => {
     event.preventDefault();
-    add.mutate({ name, lab, tooth: TOOTH[tooth] ?? 0.5, coats, media: suits });
+    const number = words.teeth.find((row) => row.name === tooth)?.number ?? 0.5;
+    add.mutate({ name, lab, tooth: number, coats, media: suits });
   };
   return (
     <Form onSubmit={send} className="panel-box" aria-label="Add a paper">
@@ -96,15 +108,44 @@ function NewPaper() {
           onChange={(event) => setName(event.target.value)}
         />
       </Form.Group>
-      <div className="field-row">
-        <NumberField label="Lightness L*" value={lab[0] ?? 0} low={0} high={100} onSet={put(0)} />
-        <NumberField label="a*" value={lab[1] ?? 0} low={-60} high={60} onSet={put(1)} />
-        <NumberField label="b*" value={lab[2] ?? 0} low={-60} high={60} onSet={put(2)} />
+      <span>Colour</span>
+      <div className="paper-shades">
+        {words.shades.map((row) => (
+          <button
+            key={row.name}
+            type="button"
+            className="paper-shade"
+            aria-pressed={row.name === shade}
+            onClick={() => {
+              setShade(row.name);
+              setLab(row.lab);
+            }}
+          >
+            <i style={{ background: row.swatch.hex }} />
+            {row.name}
+          </button>
+        ))}
       </div>
       <PaperPhoto onRead={take} />
-      <Form.Label as="span">Surface</Form.Label>
-      <Segments label="Surface" choices={Object.keys(TOOTH)} chosen={tooth} onChoose={setTooth} />
-      <NumberField label="Coats of marker it takes up" value={coats} low={1} high={20} onSet={setCoats} />
+      <span>Surface</span>
+      <Segments
+        label="Surface"
+        choices={words.teeth.map((row) => row.name)}
+        chosen={tooth}
+        onChoose={setTooth}
+      />
+      <p className="hint">{words.teeth.find((row) => row.name === tooth)?.hint}</p>
+      <span>Weight</span>
+      <Segments
+        label="Weight"
+        choices={words.weights.map((row) => row.name)}
+        chosen={weight}
+        onChoose={(next) => {
+          setWeight(next);
+          setCoats(coatsOf(next));
+        }}
+      />
+      <p className="hint">{words.weights.find((row) => row.name === weight)?.hint}</p>
       <fieldset className="checks">
         <legend>Good for</legend>
         {media.map((medium) => (
@@ -121,6 +162,15 @@ function NewPaper() {
           />
         ))}
       </fieldset>
+      <details>
+        <summary>in numbers</summary>
+        <div className="field-row">
+          <NumberField label="Lightness L*" value={lab[0] ?? 0} low={0} high={100} onSet={put(0)} />
+          <NumberField label="a*" value={lab[1] ?? 0} low={-60} high={60} onSet={put(1)} />
+          <NumberField label="b*" value={lab[2] ?? 0} low={-60} high={60} onSet={put(2)} />
+        </div>
+        <NumberField label="Coats of marker it takes up" value={coats} low={1} high={20} onSet={setCoats} />
+      </details>
       {problem && (
         <p className="problem" role="alert">
           {problem}

@@ -14,6 +14,12 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
     queryKey: ["stand-ins", tray.id, stick.code],
     queryFn: () => server.standIns(tray.id, stick.code),
   });
+  // A box with nothing else in it has no mix; that goes without saying.
+  const { data: mix } = useQuery({
+    queryKey: ["mixed", tray.id, stick.code, tray.sticks.length],
+    queryFn: () => server.mixed(tray.id, stick.code),
+    retry: false,
+  });
   return (
     <div className="stand-ins" role="group" aria-label={`What stands in for ${stick.code}`}>
       {error && (
@@ -23,6 +29,17 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
       )}
       {!data && !error && <p aria-live="polite">Trying the others on skin …</p>}
       {data?.length === 0 && <p>Nothing else of its kind is known.</p>}
+      {mix && (
+        <p className="mix-for">
+          <span className="before-after">
+            <Strokes hex={mix.wanted.hex} pressure="heavy" medium={stick.medium} />
+            <Strokes hex={mix.swatch.hex} pressure="heavy" medium={stick.medium} />
+          </span>
+          <span>
+            Or mixed, {mix.words}: {mix.layers.join("; then ")}.
+          </span>
+        </p>
+      )}
       <ul>
         {data?.slice(0, MOST).map((row) => (
           <li key={row.code + row.swatch.hex}>
@@ -60,6 +77,7 @@ export function StandInRow({ row, onPick }: RowProps) {
         <span className="hint">
           {row.words}
           {!row.here && `; in ${row.places.join(", ")}`}
+          {row.cautions.map((caution) => ` ${caution}`)}
         </span>
       </span>
     </>

@@ -37,6 +37,11 @@ export function StickPanel({ tray, stick, box, onPick }: Props) {
         {stick.swatch.words}, value {stick.swatch.value.toFixed(1)}; {OPACITY[stick.opacity]}
       </p>
       {SOURCE[stick.source] && <p className="hint">{SOURCE[stick.source]}</p>}
+      {stick.cautions.map((caution) => (
+        <p key={caution} role="note">
+          {caution}
+        </p>
+      ))}
       {editing ? (
         <EditStick
           key={stick.code}

@@ -58,23 +58,20 @@ export function ToBuy({ tray, onOpen }: { tray: Tray; onOpen: (id: string) => vo
               ))}
             </Form.Select>
           )}
-          {pieces.length > 1 && (
-            <>
-              {pieces.map((piece) => (
-                <Form.Check
-                  key={piece.id}
-                  id={`for-${piece.id}`}
-                  label={`for ${piece.title}`}
-                  checked={!left.has(piece.id)}
-                  onChange={() => {
-                    const next = new Set(left);
-                    if (!next.delete(piece.id)) next.add(piece.id);
-                    setLeft(next);
-                  }}
-                />
-              ))}
-            </>
-          )}
+          {pieces.length > 1 &&
+            pieces.map((piece) => (
+              <Form.Check
+                key={piece.id}
+                id={`for-${piece.id}`}
+                label={`for ${piece.title}`}
+                checked={!left.has(piece.id)}
+                onChange={() => {
+                  const next = new Set(left);
+                  if (!next.delete(piece.id)) next.add(piece.id);
+                  setLeft(next);
+                }}
+              />
+            ))}
         </fieldset>
         {advice && advice.sticks.length > 0 && <Wanted key={chosen.join()} tray={tray} advice={advice} />}
       </section>
@@ -206,6 +203,7 @@ function BuyRow({ row, advice, on, onTurn }: BuyRowProps) {
           <b>{row.stick.code}</b> {row.stick.name}
           <span className="hint">
             {row.stick.place}, {money(row.stick.price)}
+            {row.cautions.map((caution) => ` · ${caution}`)}
             {row.same.map((other) => ` · the same as ${other.code} of ${other.place}, ${money(other.price)}`)}
           </span>
         </span>

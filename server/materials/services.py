@@ -241,7 +241,7 @@ def ranges() -> dict[str, core_stick.Tray]:
     """The stand-in ranges, by id."""
     found = {}
     for file in sorted(settings.RANGES_DIR.glob("*.csv")):
-        found[file.stem] = read_tray(file.read_bytes(), file.stem.replace("-", " ").capitalize())
+        found[file.stem] = read_tray(file.read_bytes(), file.stem.replace("-", " ").title())
     return found
 
 

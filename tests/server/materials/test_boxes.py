@@ -160,7 +160,7 @@ def test_what_stands_in_is_found_in_every_range_and_box(client: APIClient, tray_
     assert {row["here"] for row in rows} == {True, False}
     assert {row["medium"] for row in rows} == {"pencil"}
     # What lies in a box and in the range it came from is told once, with both.
-    assert {"Long pier 72", "second"} <= {name for row in rows for name in row["places"]}
+    assert {"Long Pier 72", "second"} <= {name for row in rows for name in row["places"]}
     assert len({(row["code"], row["swatch"]["hex"]) for row in rows}) == len(rows)
     assert "G48" not in {row["code"] for row in rows}
     assert rows[0]["words"]

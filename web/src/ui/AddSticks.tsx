@@ -85,7 +85,7 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
         ) : way === "by photograph" ? (
           <FromPhoto medium={medium} tray={tray} onChange={take} />
         ) : (
-          <FromList medium={medium} onChange={take} />
+          <FromList medium={medium} tray={tray} onChange={take} />
         )}
         <footer>
           {!tray && (

@@ -1,15 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Schemas, server } from "../api/client";
+import { type Stick, server } from "../api/client";
 import { problemOf } from "../api/mutations";
-import { useMaterials } from "../api/queries";
+import { useMaterials, useSticks } from "../api/queries";
 import type { NewStick } from "./AddSticks";
-import { type Mended, mended, remember, remembered, sorted, typed } from "./newStick";
+import { LikeAnother } from "./LikeAnother";
+import { type Row as ListRow, type Mended, mended, remember, remembered, sorted, typed } from "./newStick";
 import { Strokes } from "./Strokes";
 import { useSettled } from "./useSettled";
-
-type Read = Schemas["ReadStick"];
 
 const FIELDS = [
   "code",
@@ -27,10 +26,11 @@ const FIELD_WORDS: Record<string, string> = { "": "not taken", code: "number", h
 const SETTLED_MS = 250;
 const EXAMPLE = "12 burnt sienna\nraw umber\nwarm grey 3\nW5 rose #e26a84";
 
-type Props = { medium: string; onChange: (sticks: NewStick[]) => void };
+type Props = { medium: string; tray: { id: string } | null; onChange: (sticks: NewStick[]) => void };
 
 /** Sticks out of whatever is typed or pasted: what is missing is guessed and marked, what is wrong can be set right. */
-export function FromList({ medium, onChange }: Props) {
+export function FromList({ medium, tray, onChange }: Props) {
+  const { sticks: own } = useSticks(tray?.id ?? null);
   const ranges = useMaterials().data?.ranges.filter((row) => row.medium === medium) ?? [];
   const file = useRef<HTMLInputElement>(null);
   const [text, setText] = useState(typed.read);
@@ -66,7 +66,7 @@ export function FromList({ medium, onChange }: Props) {
     setLeft(new Set());
     setColumns(null);
   };
-  const mend = (row: Read, by: Mended) =>
+  const mend = (row: ListRow, by: Mended) =>
     setHand(new Map(hand).set(row.number, { ...hand.get(row.number), ...by }));
   const name = (at: number, field: string) => {
     const next = (held?.columns ?? []).map((was, i) => (i === at ? field : was === field ? "" : was));
@@ -155,6 +155,7 @@ export function FromList({ medium, onChange }: Props) {
           <Row
             key={row.number}
             row={row}
+            own={own}
             onMend={(by) => mend(row, by)}
             onLeave={() => setLeft(new Set(left).add(row.number))}
           />
@@ -164,7 +165,9 @@ export function FromList({ medium, onChange }: Props) {
   );
 }
 
-function Row({ row, onMend, onLeave }: { row: Read; onMend: (by: Mended) => void; onLeave: () => void }) {
+type RowProps = { row: ListRow; own: Stick[]; onMend: (by: Mended) => void; onLeave: () => void };
+
+function Row({ row, own, onMend, onLeave }: RowProps) {
   const media = useMaterials().data?.media ?? [];
   const fault = (field: string) => row.wrong.some((wrong) => wrong.field === field);
   return (
@@ -179,7 +182,7 @@ function Row({ row, onMend, onLeave }: { row: Read; onMend: (by: Mended) => void
           type="color"
           aria-label={`Colour of ${row.name || row.code}`}
           value={row.hex || "#808080"}
-          onChange={(event) => onMend({ hex: event.target.value })}
+          onChange={(event) => onMend({ hex: event.target.value, source: "picked" })}
         />
       </label>
       <Form.Control
@@ -217,6 +220,14 @@ function Row({ row, onMend, onLeave }: { row: Read; onMend: (by: Mended) => void
       <Button variant="quiet" size="sm" aria-label={`Leave out line ${row.number}`} onClick={onLeave}>
         leave out
       </Button>
+      {(fault("hex") || row.source === "like another") && (
+        <LikeAnother
+          label={`Line ${row.number} is like`}
+          hex={row.hex}
+          sticks={own.filter((stick) => !row.medium || stick.medium === row.medium)}
+          onSet={(hex) => onMend({ hex, source: "like another" })}
+        />
+      )}
       {row.wrong.map((wrong) => (
         <p className="row-said" key={wrong.field + wrong.said}>
           Line {row.number}: {wrong.said}

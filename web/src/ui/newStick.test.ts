@@ -54,3 +54,12 @@ describe("rows of a list, and what a hand sets right about them", () => {
     expect(held.rows[1]?.wrong[0]?.said).toBe("7 stands in line 1 as well.");
   });
 });
+
+test("a colour that a hand has set is noted as set by eye, or beside another stick", () => {
+  const odd = row(1, "7", { hex: "", wrong: [{ field: "hex", said: "It does not say its colour." }] });
+  const { fine } = sorted([
+    mended(odd, { hex: "#102030", source: "picked" }),
+    mended({ ...odd, number: 2, code: "8" }, { hex: "#102031", source: "like another" }),
+  ]);
+  expect(fine.map((stick) => stick.source)).toEqual(["picked", "like another"]);
+});

@@ -9,10 +9,14 @@ export const asNew = ({ swatch: _, equal: __, mistaken: ___, cautions: ____, ...
 type Read = Schemas["ReadStick"];
 
 /** What a hand has set about a row of a list. */
-export type Mended = Partial<Pick<Read, "code" | "name" | "medium" | "hex">>;
+export type Mended = Partial<Pick<Read, "code" | "name" | "medium" | "hex">> & Sourced;
+
+/** How a colour came to be known, where a hand has set it. */
+type Sourced = { source?: "picked" | "like another" };
+export type Row = Read & Sourced;
 
 /** A row as it is now: what was set by hand stands, and what was wrong about it no longer is. */
-export function mended(row: Read, by: Mended | undefined): Read {
+export function mended(row: Read, by: Mended | undefined): Row {
   if (!by) return row;
   const set = Object.keys(by);
   return {
@@ -24,7 +28,7 @@ export function mended(row: Read, by: Mended | undefined): Read {
 }
 
 /** The rows, with what hands have made wrong about them; and those that may be put in, as sticks. */
-export function sorted(given: readonly Read[]): { rows: Read[]; fine: NewStick[] } {
+export function sorted(given: readonly Row[]): { rows: Row[]; fine: NewStick[] } {
   const seen = new Map<string, number>();
   const rows = given.map((row) => {
     const before = seen.get(row.code);
@@ -37,7 +41,7 @@ export function sorted(given: readonly Read[]): { rows: Read[]; fine: NewStick[]
     .filter((row) => row.wrong.length === 0)
     .map(({ number: _, guessed, wrong: __, ...stick }) => ({
       ...stick,
-      source: guessed.includes("hex") ? "guessed" : "",
+      source: guessed.includes("hex") ? "guessed" : (stick.source ?? ""),
     }));
   return { rows, fine };
 }

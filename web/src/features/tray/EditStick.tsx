@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Schemas, type Stick, server } from "../../api/client";
+import type { Schemas, Stick } from "../../api/client";
 import { useMaterials } from "../../api/queries";
+import { LikeAnother } from "../../ui/LikeAnother";
 import { Strokes } from "../../ui/Strokes";
 
 type Change = Schemas["StickChangeRequest"];
@@ -22,13 +22,7 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
   const [medium, setMedium] = useState(stick.medium);
   const [opacity, setOpacity] = useState(stick.opacity);
   const [hex, setHex] = useState(stick.hex);
-  const [like, setLike] = useState("");
-  const { data: shifts } = useQuery({
-    queryKey: ["shifts", hex],
-    queryFn: () => server.shifts(hex),
-    enabled: like !== "" && /^#[0-9a-f]{6}$/.test(hex),
-    placeholderData: keepPreviousData,
-  });
+  const [like, setLike] = useState(false);
   const valid = /^#[0-9a-f]{6}$/.test(hex) && code.trim() !== "" && name.trim() !== "";
   const send = (event: React.FormEvent) => {
     event.preventDefault();
@@ -92,7 +86,10 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
           type="color"
           aria-label="Colour by eye"
           value={/^#[0-9a-f]{6}$/.test(hex) ? hex : stick.hex}
-          onChange={(event) => setHex(event.target.value)}
+          onChange={(event) => {
+            setLike(false);
+            setHex(event.target.value);
+          }}
         />
         <Form.Control
           size="sm"
@@ -100,39 +97,21 @@ export function EditStick({ stick, sticks, onChange, onDone }: Props) {
           value={hex}
           maxLength={7}
           isInvalid={!/^#[0-9a-f]{6}$/.test(hex)}
-          onChange={(event) => setHex(event.target.value.trim().toLowerCase())}
+          onChange={(event) => {
+            setLike(false);
+            setHex(event.target.value.trim().toLowerCase());
+          }}
         />
       </div>
-      <Form.Group controlId="stick-like">
-        <Form.Label>begin with the colour of</Form.Label>
-        <Form.Select
-          size="sm"
-          value={like}
-          onChange={(event) => {
-            setLike(event.target.value);
-            setHex(sticks.find((row) => row.code === event.target.value)?.hex ?? stick.hex);
-          }}
-        >
-          <option value="">itself</option>
-          {sticks
-            .filter((row) => row.code !== stick.code)
-            .map((row) => (
-              <option key={row.code} value={row.code}>
-                {row.code} {row.name}
-              </option>
-            ))}
-        </Form.Select>
-      </Form.Group>
-      {like !== "" && (
-        <p className="edit-shifts" role="group" aria-label="but a little">
-          but a little
-          {shifts?.map((row) => (
-            <Button key={row.way} variant="quiet" size="sm" onClick={() => setHex(row.swatch.hex)}>
-              {row.way}
-            </Button>
-          ))}
-        </p>
-      )}
+      <LikeAnother
+        label="Its colour is like"
+        hex={valid ? hex : ""}
+        sticks={sticks.filter((row) => row.code !== stick.code)}
+        onSet={(next) => {
+          setLike(true);
+          setHex(next);
+        }}
+      />
       <div className="edit-done">
         <Button variant="quiet" size="sm" onClick={onDone}>
           leave it

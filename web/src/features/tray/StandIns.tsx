@@ -29,6 +29,13 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
       )}
       {!data && !error && <p aria-live="polite">Trying the others on skin …</p>}
       {data?.length === 0 && <p>Nothing else of its kind is known.</p>}
+      <ul>
+        {data?.slice(0, MOST).map((row) => (
+          <li key={row.code + row.swatch.hex}>
+            <StandInRow row={row} onPick={onPick} />
+          </li>
+        ))}
+      </ul>
       {mix && (
         <p className="mix-for">
           <span className="before-after">
@@ -40,13 +47,6 @@ export function StandIns({ tray, stick, onPick, onClose }: Props) {
           </span>
         </p>
       )}
-      <ul>
-        {data?.slice(0, MOST).map((row) => (
-          <li key={row.code + row.swatch.hex}>
-            <StandInRow row={row} onPick={onPick} />
-          </li>
-        ))}
-      </ul>
       <Button variant="quiet" size="sm" onClick={onClose}>
         done
       </Button>

@@ -116,7 +116,13 @@ export function AddSticks({ show, tray, medium: usual = "pencil", onClose, onPut
                 ? `${again ? "Set the colours of" : "Put in"} ${sticks.length} ${all}${sticks.length > 1 ? "s" : ""}`
                 : "Put them in"}
           </Button>
-          {tray && <span className="hint">into {tray.name}; Undo takes them out again</span>}
+          {tray && (
+            <span className="hint">
+              {again
+                ? `of ${tray.name}; Undo gives the old ones back`
+                : `into ${tray.name}; Undo takes them out again`}
+            </span>
+          )}
         </footer>
       </Offcanvas.Body>
     </Offcanvas>

@@ -15,7 +15,6 @@ from core.look.picture import Picture
 from core.look.views import scaled
 from core.photo.squared import Corner
 
-MOST_SHEETS = 250
 _LONGEST_PHOTO = 2400
 _LEAST_MARKS = 3
 MARK_CELLS = 6

@@ -104,11 +104,11 @@ def read_sheet(
     in it, which then is looked for. Raises what `read_swatches` raises.
     """
     printed = {number: sheet.printed for number, sheet in sheets().items()}
-    marked = found_marks(photo, printed) if corners is None else None
+    marked = found_marks(photo, printed) if boxes is None else None
     sheet = sheets()[marked.sheet] if marked else None
     at = tuple(corners or (marked.corners if marked else None) or found_sheet(photo) or WHOLE)
     flat = squared(photo, at, sheet.printed.wide / sheet.printed.high if sheet else None)
-    if sheet and boxes is None:
+    if sheet:
         boxes = sheet.places
     elif boxes is None or cells:
         laid = [box for box in found_swatches(flat, paper_field(flat)) if not (chart and _within(box, chart))]

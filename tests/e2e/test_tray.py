@@ -7,8 +7,11 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from core.photo.swatch_sheet import pages_for
 from tests.conftest import ROOT
+from tests.core.photo.sheets import filled_page
 from tests.e2e.conftest import REFERENCE, barriers, saved
+from tools.camera import Camera, photograph
 
 TWELVE = """ivory
 pale pink
@@ -175,3 +178,24 @@ def test_twelve_pencils_by_a_photograph_of_their_swatches(enter: Callable[..., P
     expect(chart.get_by_role("button")).to_have_count(11)
     chart.get_by_role("button", name=re.compile("^N2 peach")).click()
     expect(page.get_by_text("Its colour was read from a photograph.")).to_be_visible()
+
+
+def test_a_printed_sheet_of_ones_sticks_sets_their_colours(enter: Callable[..., Page], tmp_path: Path) -> None:
+    page = enter()
+    page.get_by_role("link", name="Tray").click()
+    chart = page.get_by_role("list", name="Sticks of this box")
+    expect(chart.get_by_role("button")).to_have_count(12)
+    page.get_by_role("button", name="Add sticks").click()
+    page.get_by_role("radio", name="by photograph").click()
+    address = page.get_by_role("link", name="A5").get_attribute("href")
+    pdf = page.request.get(page.url.rpartition("/")[0] + str(address)).body()
+    labs = [(30.0 + 5 * i, 10.0, 15.0) for i in range(12)]
+    printed, _ = filled_page(pdf, pages_for("A5", labs)[0], 0, labs)
+    data, _ = photograph(printed, Camera(2, "none", size=(1200, 1600)))
+    (tmp_path / "filled.jpg").write_bytes(data)
+    page.get_by_label("Picture file").set_input_files(tmp_path / "filled.jpg")
+    expect(page.get_by_text("This is the printed sheet of small")).to_be_visible()
+    page.get_by_label("Leave out swatch 3").click()
+    page.get_by_role("button", name="Set the colours of 11 pencils").click()
+    expect(page.get_by_role("button", name=re.compile("^Undo colours of"))).to_be_visible()
+    expect(chart.get_by_role("button")).to_have_count(12)

@@ -8,10 +8,9 @@ import numpy as np
 import pypdfium2
 import pytest
 from PIL import Image
-from scipy import ndimage
 
 from core.colour.difference import ciede2000
-from core.colour.spaces import SRGB, lab_to_xyz, srgb_decode, xyz_to_lab
+from core.colour.spaces import lab_to_xyz
 from core.errors import InputError
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
 from core.exchange.tray_csv import read_tray
@@ -22,7 +21,7 @@ from core.photo.squared import Box
 from core.photo.swatch_sheet import pages_for, papers
 from core.photo.swatches import grid, read_sheet, read_swatches
 from tests.conftest import ROOT, a_range
-from tests.core.photo.sheets import sheet
+from tests.core.photo.sheets import filled_page, sheet
 from tests.core.photo.test_swatches import LABS, photo_of
 from tools.camera import Camera, photograph
 
@@ -72,32 +71,17 @@ def test_sheets_are_printed_at_their_true_size() -> None:
         pages_for("A0", ())
 
 
-def filled(seed: int) -> tuple[np.ndarray, list[np.ndarray]]:
-    """The second page of A5 with swatches on its first ten places, XYZ, and their CIELAB."""
-    page = srgb_decode(page_of("A5", 36, 1)) @ SRGB.to_xyz
-    page *= lab_to_xyz(np.array([96.0, 0.0, 1.5])) / page.max(axis=(0, 1))
-    per_mm, rng, true = page.shape[1] / 148, np.random.default_rng(seed), []
-    second = pages_for("A5", STICKS)[1]
-    for stick, place in zip(STICKS[20:30], second.places, strict=False):
-        across = (np.array([place.left, place.right]) * second.printed.wide + 10) * per_mm
-        down = (np.array([place.top, place.bottom]) * second.printed.high + 10) * per_mm
-        where = np.s_[int(down[0]) : int(down[1]), int(across[0]) : int(across[1])]
-        tooth = ndimage.gaussian_filter(rng.normal(size=page[where].shape[:2]), 1.0)
-        cover = np.clip(0.97 + 0.03 * tooth / tooth.std(), 0, 1)[..., None]
-        page[where] = lab_to_xyz(np.array(stick.lab)) * cover + page[where] * (1 - cover)
-        true.append(xyz_to_lab(page[where].mean(axis=(0, 1))))
-    return page, true
-
-
 def test_a_printed_sheet_says_itself_where_its_swatches_are() -> None:
     off: list[float] = []
+    pdf, second = write_swatch_sheet("A5", STICKS), pages_for("A5", STICKS)[1]
     for seed in (1, 2):
-        page, true = filled(seed)
+        page, true = filled_page(pdf, second, 1, [stick.lab for stick in STICKS[20:30]], seed)
         data, _ = photograph(np.rot90(page, seed), Camera(seed, "mild", size=(1400, 1050)))
         found = read_sheet(read_picture(data))
         assert found.first == 20
+        assert read_sheet(read_picture(data), found.corners).first == 20
         labs = np.array([reading.lab for reading in found.readings])
-        off += list(ciede2000(labs, np.array(true)))
+        off += list(ciede2000(labs, true))
     assert np.median(off) < 3.5
 
 

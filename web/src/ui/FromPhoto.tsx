@@ -33,10 +33,12 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
   const [written, setWritten] = useState<ReadonlyMap<number, Written>>(new Map());
   const [laid, setLaid] = useState<Laid>(LAID[0]);
   const [picked, setPicked] = useState<number | null>(null);
+  const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
   const photo = useWrite(server.addPicture, ["space"], () => {
     setAsked({});
     setWritten(new Map());
     setPicked(null);
+    setLeft(new Set());
   });
   const picture = photo.data;
   const { data: sheet, error } = useQuery({
@@ -60,12 +62,17 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
     [sheet, listed, own, written],
   );
   const found = useMemo(
-    () => (sheet && !error ? sticksOf(sheet, names, medium, laid) : []),
-    [sheet, error, names, medium, laid],
+    () => (sheet && !error ? sticksOf(sheet, names, medium, laid).filter((_, i) => !left.has(i)) : []),
+    [sheet, error, names, medium, laid, left],
   );
   useEffect(() => onChange(found, again), [found, again, onChange]);
   const leave = (at: number) => {
     if (!sheet) return;
+    if (again) {
+      // On a printed sheet a place is a stick: the others stay what they are.
+      setLeft(new Set(left).add(at));
+      return;
+    }
     setWritten(withoutOne(written, at));
     setPicked(null);
     const boxes = asked.boxes ?? sheet.swatches.map((row) => row.place);
@@ -172,6 +179,7 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
             names={names}
             medium={medium}
             picked={picked}
+            left={left}
             fixed={again}
             onWrite={(at, part) => setWritten(new Map(written).set(at, { ...written.get(at), ...part }))}
             onLeave={leave}

@@ -7,6 +7,7 @@ type Props = {
   names: readonly Named[];
   medium: string;
   picked: number | null;
+  left: ReadonlySet<number>;
   /** Numbers and names are those of a box. */
   fixed: boolean;
   onWrite: (at: number, part: Written) => void;
@@ -14,7 +15,7 @@ type Props = {
 };
 
 /** What was read, swatch by swatch: its colour, what it is called, and what is doubtful about it. */
-export function SeenSwatches({ sheet, names, medium, picked, fixed, onWrite, onLeave }: Props) {
+export function SeenSwatches({ sheet, names, medium, picked, left, fixed, onWrite, onLeave }: Props) {
   return (
     <ul className="list-rows">
       {sheet.swatches.map((row, i) => (
@@ -22,6 +23,7 @@ export function SeenSwatches({ sheet, names, medium, picked, fixed, onWrite, onL
           // biome-ignore lint/suspicious/noArrayIndexKey: a swatch is its place in the order
           key={i}
           className={row.said ? "is-wrong" : picked === i ? "is-picked" : ""}
+          hidden={left.has(i)}
         >
           <span className="row-colour">
             <Strokes hex={row.swatch.hex} pressure="heavy" medium={medium} />

@@ -57,9 +57,12 @@ def shelf_of(ranges: Iterable[Tray], medium: str) -> list[ForSale]:
 def not_owned(
     shelf: Sequence[ForSale], owned: Iterable[Stick], most: int = 1000
 ) -> tuple[list[ForSale], list[SoldTogether]]:
-    """What of a shelf is not owned, `most` at most, and the sets that are sold."""
-    have = {(stick.range, stick.code, stick.hex) for stick in owned}
-    left = [row for row in shelf if (row.stick.range, row.stick.code, row.stick.hex) not in have][:most]
+    """What of a shelf is not owned, `most` at most, and the sets that are sold. A stick of a range stays itself when
+    its colour is measured; one of no range is known by its number and colour."""
+    have = {(stick.range, stick.code) if stick.range else (stick.code, stick.hex) for stick in owned}
+    left = [
+        row for row in shelf if (row.place, row.stick.code) not in have and (row.stick.code, row.stick.hex) not in have
+    ][:most]
     at = {(row.place, row.stick.code): i for i, row in enumerate(left)}
     held: dict[tuple[str, str], list[ForSale]] = {}
     prices: dict[tuple[str, str], float] = {}

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 
 from core.colour.swatch import Swatch
 from core.errors import NotFoundError
+from core.method.steps import tick_of
 from core.optics.media import MEDIA
 from core.plan.buying import ToBuy, to_buy
 from core.plan.questions import Lab, Owned
@@ -168,6 +169,9 @@ def _asked(document: Document, done: set[str]) -> Iterator[Asked]:
     cm2 = inner * _SKIN_PART / max(1, len(document.figures))
     for layer in document.layers:
         for figure in document.figures:
-            levels = [layer.levels.get(spot.id) for spot in document.spots_of(figure.id)]
-            if any(levels) and layer.id not in done:
+            levels = [
+                None if {layer.id, tick_of(layer.id, spot.id)} & done else layer.levels.get(spot.id)
+                for spot in document.spots_of(figure.id)
+            ]
+            if any(levels):
                 yield Asked(layer.stick, cm2, tuple((it.pressure, it.repeats) if it else None for it in levels))

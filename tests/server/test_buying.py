@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework.test import APIClient
 
+from core.method.steps import tick_of
 from tests.server.conftest import only_tray, save
 
 Json = dict[str, Any]
@@ -63,7 +64,11 @@ def test_what_plans_still_ask_for_is_told_the_scarcest_first(client: APIClient, 
     rows = client.get(address).json()
     assert [row["code"] for row in rows] == [second, first]
     assert rows[0]["cm2"] == 2 * rows[1]["cm2"] > 0
-    client.post(f"/api/pieces/{piece['id']}/work", {"passes": {"layer-2": {"state": "done"}}}, format="json")
+    # Ticked at one of its two places it asks for half, ticked as a whole for nothing.
+    work = f"/api/pieces/{piece['id']}/work"
+    client.post(work, {"passes": {tick_of("layer-2", "spot-1"): {"state": "done"}}}, format="json")
+    assert [row["cm2"] for row in client.get(address).json()] == [rows[1]["cm2"]] * 2
+    client.post(work, {"passes": {"layer-2": {"state": "done"}}}, format="json")
     assert [row["code"] for row in client.get(address).json()] == [first]
     change = {"codes": [first], "change": {"condition": "low"}}
     client.patch(f"/api/trays/{tray_id}/sticks", change, format="json")

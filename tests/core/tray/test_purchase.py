@@ -1,6 +1,7 @@
 """The cheapest purchase, against every purchase there is; what is sold; what stands in on the shelf."""
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -67,6 +68,10 @@ def test_what_ranges_sell_lies_on_the_shelf_once() -> None:
     assert all(row.kept.price > 0 for row in shelf)
     left, sold = not_owned(shelf, a_range("small-tray-24").sticks)
     assert len(left) == 36 - 24 + 72
+    measured = [replace(stick, hex="#123456") for stick in a_range("gangway-36").sticks]
+    assert len(not_owned(shelf, measured)[0]) == 72
+    unnamed = [replace(stick, range="") for stick in a_range("gangway-36").sticks]
+    assert len(not_owned(shelf, unnamed)[0]) == 72
     sets = {(one.place, one.name): (len(one.members), one.size) for one in sold}
     assert sets["Gangway 36", "All 36"] == (12, 36) and sets["Long Pier 72", "Portrait 12"] == (12, 12)
     # The same colour from two ranges is one thing to want.

@@ -45,6 +45,12 @@ export function SeenSwatches({ sheet, names, medium, picked, left, fixed, onWrit
             disabled={fixed}
             onChange={(event) => onWrite(i, { name: event.target.value })}
           />
+          <span
+            className="row-doubt"
+            title={`Sure to ±${row.doubt.toFixed(1)}; its parts differ by ${row.spread.toFixed(1)}`}
+          >
+            ±{row.doubt.toFixed(1)}
+          </span>
           <Button
             variant="quiet"
             size="sm"
@@ -55,8 +61,7 @@ export function SeenSwatches({ sheet, names, medium, picked, left, fixed, onWrit
           </Button>
           {(row.said || row.doubt > UNSURE) && (
             <p className="row-said">
-              Swatch {i + 1}: {row.said || `Its parts differ by ${row.spread.toFixed(1)}.`} Sure to ±
-              {row.doubt.toFixed(1)}.
+              Swatch {i + 1}: {row.said || `Its parts differ by ${row.spread.toFixed(1)}.`}
             </p>
           )}
         </li>

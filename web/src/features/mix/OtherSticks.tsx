@@ -64,6 +64,7 @@ export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Pro
                   <span className="hint">
                     {row.plan.words.by_hand}
                     {now !== undefined && `, ${beside(row.plan.expected.by_hand - now)}`}
+                    {stick?.cautions.map((caution) => `. ${caution}`)}
                   </span>
                 </span>
                 <Face figure={figure.id} gives={row.plan.gives} alt={`The face with ${row.stick}`} />

@@ -75,7 +75,7 @@ export function StandInRow({ row, onPick }: RowProps) {
           words
         )}
         <span className="hint">
-          {row.words}
+          {row.words}; value {row.swatch.value.toFixed(1)}
           {!row.here && `; in ${row.places.join(", ")}`}
           {row.cautions.map((caution) => ` ${caution}`)}
         </span>

@@ -155,8 +155,9 @@ def test_a_newcomer_plans_with_sticks_of_their_own_in_at_most_six_actions_beside
     saved(page)
 
 
-def test_twelve_pencils_by_a_photograph_of_their_swatches(enter: Callable[..., Page]) -> None:
+def test_twelve_pencils_by_a_photograph_of_their_swatches_on_a_tablet(enter: Callable[..., Page]) -> None:
     page = tray_of(enter)
+    page.set_viewport_size({"width": 768, "height": 1024})
     page.get_by_role("radio", name="by photograph").click()
     page.get_by_label("Picture file").set_input_files(ROOT / "README.md")
     expect(page.get_by_role("alert")).to_contain_text("This is not a picture")

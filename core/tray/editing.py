@@ -91,7 +91,7 @@ def changed(tray: Tray, codes: Sequence[str], change: StickChange) -> Tray:
     `one_at_a_time`, or what `check` raises)."""
     _there(tray, codes)
     if change.code is not None and len(codes) != 1:
-        raise InputError("one_at_a_time", "Two sticks cannot have one number.", "StickChange one at a time.", "code")
+        raise InputError("one_at_a_time", "Two sticks cannot have one number.", "Change one at a time.", "code")
     if change.code is not None and change.code != codes[0] and change.code in {stick.code for stick in tray.sticks}:
         raise InputError("double_code", f"{change.code} is in this box already.", "Use another number.", "code")
     asked = {field.name: held for field in fields(change) if (held := getattr(change, field.name)) is not None}

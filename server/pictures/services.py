@@ -17,6 +17,7 @@ from django.db.models import Exists, ForeignObjectRel, OuterRef, Q, QuerySet, Su
 from django.utils import timezone
 
 from core.colour.swatch import Swatch
+from core.colour.words import closeness
 from core.errors import InputError, NotFoundError
 from core.look import questions
 from core.look.questions import Facts, Seen, Source
@@ -228,6 +229,8 @@ def sheet(user: User, picture_id: UUID, asked: AskSheet) -> SeenSheet:
         ),
         first=read.first,
         said=read.said,
+        usual=read.usual,
+        usual_words=closeness(read.usual),
     )
 
 

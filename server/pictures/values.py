@@ -76,7 +76,8 @@ class SeenSwatch:
 @value
 class SeenSheet:
     """corners: in parts of the photograph; width, height: pixels of the sheet squared up; first: of a printed sheet,
-    how many sticks stand on the pages before it, none if it is no such sheet; said: what is wrong with all of it."""
+    how many sticks stand on the pages before it, none if it is no such sheet; said: what is wrong with all of it;
+    usual, usual_words: ΔE00 by which such readings are off in the median, and what that is to an eye."""
 
     corners: tuple[tuple[float, float], ...]
     width: int
@@ -84,3 +85,5 @@ class SeenSheet:
     swatches: tuple[SeenSwatch, ...]
     first: int | None
     said: str
+    usual: float
+    usual_words: str

@@ -2465,7 +2465,8 @@ export interface components {
         };
         /**
          * @description corners: in parts of the photograph; width, height: pixels of the sheet squared up; first: of a printed sheet,
-         *     how many sticks stand on the pages before it, none if it is no such sheet; said: what is wrong with all of it.
+         *     how many sticks stand on the pages before it, none if it is no such sheet; said: what is wrong with all of it;
+         *     usual, usual_words: ΔE00 by which such readings are off in the median, and what that is to an eye.
          */
         SeenSheet: {
             corners: number[][];
@@ -2474,6 +2475,8 @@ export interface components {
             swatches: components["schemas"]["SeenSwatch"][];
             first: number | null;
             said: string;
+            usual: number;
+            usual_words: string;
         };
         /** @description place: on the sheet; spread, doubt: ΔE00 within it, and by how much it may be off; said: what is wrong. */
         SeenSwatch: {

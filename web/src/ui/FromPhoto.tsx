@@ -143,9 +143,7 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
           <p className="photo-said" role="note">
             {counted(sheet.swatches.length)}{" "}
             {sheet.swatches.length > 0 &&
-              (asked.chart
-                ? "By the chart, colours are usually within 1.5: hard to see."
-                : "By the paper alone, colours are usually within 2.4: just visible.")}{" "}
+              `By ${asked.chart ? "the chart" : "the paper alone"}, colours are usually within ${sheet.usual.toFixed(1)}: ${sheet.usual_words}.`}{" "}
             {sheet.said || (unsure > 0 && `Look at ${unsure === 1 ? "one" : unsure} of them again.`)}
           </p>
           <Segments label="How they are laid" choices={LAID} chosen={laid} onChoose={setLaid} />

@@ -11,6 +11,7 @@ from core.optics.film import absorption_for, film, over
 from core.optics.spectra import reflectance_to_xyz, upsample
 from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import BLACK_PAPER, WHITE_PAPER
+from core.optics.touch import tinted
 
 SURFACE = 0.015
 """Part of the light that the surface itself throws back (assumption)."""
@@ -49,7 +50,7 @@ def characterise(sticks: tuple[Stick, ...], scatter: tuple[float, ...]) -> tuple
             solid[over_black], s[over_black], white[over_black], [sticks[i].black_hex for i in over_black]
         )
     s *= np.array([stick.fit.scatter for stick in sticks])[:, None]
-    k = absorption_for(solid, white, s)
+    k = absorption_for(solid, white, s) * tinted(tuple(stick.fit for stick in sticks))
     k.flags.writeable = s.flags.writeable = False
     return k, s
 

@@ -15,6 +15,7 @@ from core.optics.medium import MAX_REPEATS, STEADY, Ground, Hand, Laid, Pass, ac
 from core.optics.spectra import COARSE, upsample
 from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import WHITE_PAPER, Support
+from core.optics.touch import tinted
 
 # Assumptions, all of them named and explained in docs/model.md.
 FLOOR = 0.02
@@ -78,15 +79,25 @@ class MarkerBox:
         self.sticks = sticks
         self.support = support
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
-        self._light = _above_floor(support.reflectance())
-        self._paper = Saturation(support.saturation)
-        self.dye = self._paper.ink(declared(sticks)) * np.array([stick.fit.strength for stick in sticks])[:, None]
-        self._cover = np.minimum([stick.fit.coverage for stick in sticks], 1.0)
+        touch, fits = support.touch("marker"), tuple(stick.fit for stick in sticks)
+        self._floor = FLOOR * touch.floor
+        self._light = _above(self._floor, support.reflectance())
+        self._paper = Saturation(support.saturation * touch.saturation)
+        strength = np.array([fit.strength for fit in fits]) * touch.film[0]
+        self.dye = self._paper.ink(declared(sticks, self._floor)) * strength[:, None] * tinted(fits)
+        self._cover = np.minimum([fit.coverage for fit in fits], 1.0)
+        self._soaks = support.coats * touch.soaks
+        self._wets = touch.wets
         # A blender adds nothing, so the search leaves it to the artist.
         coloured = np.array([i for i, stick in enumerate(sticks) if not stick.colourless], dtype=np.intp)
         self._coloured = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._coloured), len(Marker.pressures))
-        self._steps = np.append(np.diff(COATS), 0.0)
+        steps = np.append(np.diff(COATS), 0.0)
+        steps[1:] *= [touch.later[0], *[touch.later[1]] * (len(steps) - 2)]
+        self._steps = steps * np.where(
+            np.arange(len(steps)) > 0, np.array([[fit.later] for fit in fits]).reshape(-1, 1), 1.0
+        )
+        """What one coat after the other adds of each stick, in first coats (n, 6)."""
         self._push = np.array([PUSHED_BY_BLENDER if stick.colourless else PUSHED for stick in sticks])
         self._action_table = np.array([(a.stick, a.repeats) for a in self.actions]).reshape(-1, 2)
 
@@ -96,7 +107,7 @@ class MarkerBox:
         return other
 
     def start(self, ground: Ground | None = None) -> MarkerState:
-        light = _above_floor(ground.reflectance) if ground else self._light
+        light = _above(self._floor, ground.reflectance) if ground else self._light
         tooth = ground.tooth if ground else 1.0
         return MarkerState(light, np.zeros_like(light), (0,) * len(self.sticks), 0, tooth)
 
@@ -113,18 +124,17 @@ class MarkerBox:
         return state
 
     def reflectance(self, state: MarkerState) -> Floats:
-        return np.asarray(FLOOR + state.ground * self._paper.left(state.ink))
+        return np.asarray(self._floor + state.ground * self._paper.left(state.ink))
 
     def tooth_left(self, state: MarkerState) -> float:
         return float(self.tooth_left_at(np.asarray(state.soaked, dtype=float)))
 
     def tooth_left_at(self, filled: Floats) -> Floats:
-        return np.asarray(np.clip(1.0 - filled / self.support.coats, 0.0, 1.0))
+        return np.asarray(np.clip(1.0 - filled / self._soaks, 0.0, 1.0))
 
     def _coat(self, state: MarkerState, stick: int, pushed: float, part: float, hand: Hand) -> MarkerState:
         count = state.coats[stick]
-        step = self._steps[min(count, len(self._steps) - 1)]
-        added = step * self._strength(state.soaked) * hand.thickness * self.dye[stick] - pushed * state.ink
+        added = self._step(stick, count, state.soaked) * hand.thickness * self.dye[stick] - pushed * state.ink
         return MarkerState(
             ground=state.ground,
             ink=self._paper.coated(state.ink, added, np.minimum(part * hand.coverage * self._cover[stick], 1.0)),
@@ -133,9 +143,23 @@ class MarkerBox:
             tooth=state.tooth,
         )
 
-    def _strength(self, soaked: NDArray[np.floating] | float) -> NDArray[np.floating]:
-        """How much of a coat the paper still takes up, after so many."""
-        return np.sqrt(self.tooth_left_at(np.asarray(soaked, dtype=float)))
+    def _step(self, stick: Any, count: Any, soaked: Any) -> Floats:
+        """What the next coat of a stick adds, in first coats, on so many of its own and of any; all broadcast."""
+        soaked = np.asarray(soaked, dtype=float)
+        wetted = np.where((soaked > 0) & (np.asarray(count) == 0), self._wets, 1.0)
+        at = np.minimum(count, self._steps.shape[1] - 1)
+        return np.asarray(self._steps[stick, at] * wetted * np.sqrt(self.tooth_left_at(soaked)))
+
+    def stacks(self, sticks: NDArray[np.intp], pressures: NDArray[np.intp]) -> Floats:
+        ink: Floats = np.zeros((len(sticks), len(self._light)))
+        soaked = np.zeros(len(sticks))
+        for number, stick in enumerate(sticks.T):
+            on = stick >= 0
+            count = (sticks[:, :number] == stick[:, None]).sum(axis=1)
+            amount = np.where(on, self._step(stick, count, soaked), 0.0)
+            ink = self._paper.coated(ink, amount[:, None] * self.dye[stick], self._cover[stick, None])
+            soaked = soaked + on
+        return np.asarray(self._floor + self._light * self._paper.left(ink))
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.zeros((1, len(self._light)), dtype=np.float32), 0.0
@@ -161,8 +185,7 @@ class MarkerBox:
 
     def _added(self, sticks: NDArray[np.intp], soaked: Floats, repeat: int) -> NDArray[np.float32]:
         """The dye (len(sticks), 31) of the next coat of each, so many of it being there."""
-        strength = self._steps[repeat] * self._strength(soaked)
-        return np.asarray(strength[:, None] * self.dye[sticks], dtype=np.float32)
+        return np.asarray(self._step(sticks, repeat, soaked)[:, None] * self.dye[sticks], dtype=np.float32)
 
     def _covered(self, sticks: NDArray[np.intp], hand: Hand) -> NDArray[np.float32]:
         return np.asarray(np.minimum(self._cover[sticks, None] * hand.coverage, 1.0), dtype=np.float32)
@@ -195,8 +218,8 @@ class MarkerBox:
             on = np.flatnonzero(times > number)
             its, which = hand.of(on), stick[on] if np.ndim(stick) else stick
             coats = (before[on] if np.ndim(before) else before) + number
-            step = self._steps[np.minimum(coats, len(self._steps) - 1)]
-            added = ((step * self._strength(filled[on]) * its.thickness)[:, None] * self.dye[which]).astype(np.float32)
+            amount = self._step(which, coats, filled[on]) * its.thickness
+            added = (amount[:, None] * self.dye[which]).astype(np.float32)
             if technique == "wet" and number == 0 and (np.ndim(before) or before == 0):
                 added -= np.float32(self._push[which, None]) * ink[on]
             part = np.minimum(pressure[on] * self._cover[which] * its.coverage, 1.0)
@@ -219,7 +242,7 @@ class MarkerBox:
 
     def seen(self, roots: Floats) -> Floats:
         light = self._light.astype(roots.dtype)
-        return np.asarray(roots.dtype.type(FLOOR) + light * self._paper.left(roots))
+        return np.asarray(roots.dtype.type(self._floor) + light * self._paper.left(roots))
 
 
 class Marker:
@@ -240,11 +263,11 @@ class Marker:
         return MarkerBox(sticks, support)
 
 
-def _above_floor(reflectance: Floats) -> Floats:
-    return np.asarray(np.maximum(reflectance - FLOOR, _FAINTEST))
+def _above(floor: float, reflectance: Floats) -> Floats:
+    return np.asarray(np.maximum(reflectance - floor, _FAINTEST))
 
 
-def declared(sticks: tuple[Stick, ...]) -> Floats:
-    """The part (n, 31) of white paper's light that one coat of each stick leaves, by its solid swatch."""
-    white = _above_floor(upsample(lab_to_xyz(WHITE_PAPER)))
-    return np.minimum(_above_floor(solid_reflectance(sticks)) / white, 1.0)
+def declared(sticks: tuple[Stick, ...], floor: float = FLOOR) -> Floats:
+    """The part (n, 31) of white paper's light above the floor that one coat of each leaves, by its solid swatch."""
+    white = _above(floor, upsample(lab_to_xyz(WHITE_PAPER)))
+    return np.minimum(_above(floor, solid_reflectance(sticks)) / white, 1.0)

@@ -197,6 +197,12 @@ class Box(Layered, Protocol):
         """Roots (g, …) and deposits (g,) after a pass that works on all that the medium has laid: a tool, a burnisher.
         Raises InputError (`bad_technique`) for a medium that is not worked so."""
 
+    def stacks(self, sticks: Any, pressures: Any) -> Floats:
+        """Reflectance (g, 31) of g stacks of strokes laid singly, in double precision: what `apply` gives of them.
+
+        sticks (g, m): their indices in order, −1 where a stack has fewer; pressures (g, m): indices of PRESSURES.
+        """  # fmt: skip
+
     def pile(self, paths: Any) -> Any:
         """What the stacks (g, depth) of actions leave, as one state with g rows that `apply` can go on with, as
         long as it goes on with a stick that is not in them where `once_a_stick` holds."""

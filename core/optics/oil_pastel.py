@@ -29,6 +29,7 @@ from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import COARSE
 from core.optics.stick import Stick
 from core.optics.support import Support
+from core.optics.touch import of_odds
 
 # Assumptions, all of them named and explained in docs/model.md.
 MASS_BY_PRESSURE = (0.30, 0.60, 1.0)
@@ -64,6 +65,10 @@ class OilState:
     filled: Any
 
 
+Parts = tuple[Floats, Floats, Floats, Any]
+"""Ground, K and S of the top film, its cover."""
+
+
 class OilPastelBox:
     """Oil pastels on one paper; see `Box`.
 
@@ -79,16 +84,19 @@ class OilPastelBox:
         self.actions = actions_of(range(len(sticks)))
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
+        touch = support.touch("oil_pastel")
         self.k, self.s = characterise(
             sticks,
-            tuple(SCATTER_TIMES * SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0])) for stick in sticks),
+            tuple(_scatter(stick) * touch.scatters(float(stick.lab[0])) for stick in sticks),
         )
         self._give = np.array([stick.fit.strength for stick in sticks])
         self._reach = np.array([stick.fit.coverage for stick in sticks])
-        self._coverage = 1 - (1 - np.array(support.coverage)) ** SOFTNESS
+        self._coverage = of_odds(1 - (1 - np.array(support.coverage)) ** SOFTNESS, np.array(touch.coverage))
+        self._covers = of_odds(self._coverage, self._reach[:, None])
+        self._drags, self._slips = float(of_odds(DRAGGED, touch.dragged)), SLIPS * touch.slips
         self._k32, self._s32 = self.k.astype(np.float32), self.s.astype(np.float32)
-        self._capacity = CAPACITY_TIMES * support.capacity
-        self._masses = np.array(MASS_BY_PRESSURE)
+        self._capacity = CAPACITY_TIMES * support.capacity * touch.capacity
+        self._masses = np.array(MASS_BY_PRESSURE) * touch.film
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
 
     def coarse(self) -> OilPastelBox:
@@ -119,10 +127,32 @@ class OilPastelBox:
 
     def _lay(self, state: OilState, stick: int, pressure: int, hand: Hand) -> OilState:
         mass, coverage = self._deposit(state.filled, pressure, stick, hand)
-        ground, k_top, s_top, cover = _laid(
-            state.ground, state.k_top, state.s_top, state.cover, mass * self.k[stick], mass * self.s[stick], coverage
+        parts = state.ground, state.k_top, state.s_top, state.cover
+        top = self._added(parts, mass * self.k[stick], mass * self.s[stick], coverage)
+        return OilState(*top, self._drags * state.mass + mass, state.filled + mass)
+
+    def _added(self, parts: Parts, k_new: Floats, s_new: Floats, coverage: Any) -> Parts:
+        """A new pass: what it does not drag along stays below, what it drags joins it."""
+        ground, k_top, s_top, cover = parts
+        below = _seen(ground, (1 - self._drags) * k_top, (1 - self._drags) * s_top, cover)
+        closed = np.minimum(1 - (1 - cover) * (1 - coverage), CLOSED)
+        return below, self._drags * k_top + k_new, self._drags * s_top + s_new, closed
+
+    def stacks(self, sticks: NDArray[np.intp], pressures: NDArray[np.intp]) -> Floats:
+        count, nothing = len(sticks), np.zeros((len(sticks), len(self._paper)))
+        parts, filled = (
+            (np.repeat(np.sqrt(self._paper)[None], count, axis=0), nothing, nothing, np.zeros((count, 1))),
+            np.zeros(count),
         )
-        return OilState(ground, k_top, s_top, cover, DRAGGED * state.mass + mass, state.filled + mass)
+        for stick, pressure in zip(sticks.T, pressures.T, strict=True):
+            on = stick >= 0
+            mass, coverage = self._deposit(filled, pressure, stick)
+            laid = self._added(parts, mass[:, None] * self.k[stick], mass[:, None] * self.s[stick], coverage[:, None])
+            ground, k_top, s_top, cover = (
+                np.where(on[:, None], new, old) for new, old in zip(laid, parts, strict=True)
+            )
+            parts, filled = (ground, k_top, s_top, cover), filled + np.where(on, mass, 0.0)
+        return outside(np.square(_seen(*parts)))
 
     def reflectance(self, state: OilState) -> Floats:
         return outside(np.square(_seen(state.ground, state.k_top, state.s_top, state.cover)))
@@ -135,12 +165,12 @@ class OilPastelBox:
 
     def _deposit(self, filled: Any, pressure: Any, stick: Any, hand: Hand = STEADY) -> tuple[Floats, Floats]:
         """Mass and coverage of the next pass of a named pressure (numbers or arrays)."""
-        return self._slipping(filled, self._masses[pressure], self._coverage[pressure], stick, hand)
+        return self._slipping(filled, self._masses[pressure], self._covers[stick, pressure], stick, hand)
 
     def _slipping(self, filled: Any, mass: Any, coverage: Any, stick: Any, hand: Hand) -> tuple[Floats, Floats]:
         """What is left of a pass on what lies there already: less as the tooth fills and the paste slips."""
         tooth = np.maximum(0.0, 1.0 - np.asarray(filled) / self._capacity)
-        touched = coverage * self._reach[stick] * tooth**SLIPS * hand.coverage
+        touched = coverage * tooth**self._slips * hand.coverage
         return mass * self._give[stick] * tooth * hand.thickness, np.minimum(touched, CLOSED)
 
     def strokes(
@@ -157,12 +187,15 @@ class OilPastelBox:
         roots, filled = roots.copy(), filled.copy()
         for number in range(int(times.max(initial=0))):
             on = np.flatnonzero(times > number)
-            pressed = between(pressure[on], self._masses, 1.0), between(pressure[on], self._coverage, FADES)
             its = stick[on] if np.ndim(stick) else stick
+            covers = of_odds(between(pressure[on], self._coverage, FADES), self._reach[its])
+            pressed = between(pressure[on], self._masses, 1.0), covers
             mass, coverage = self._slipping(filled[on], *pressed, its, hand.of(on))
             thick = mass.astype(np.float32)[:, None]
             new = thick * self._k32[its], thick * self._s32[its]
-            roots[on] = np.concatenate(_laid(*_split(roots[on]), *new, coverage.astype(np.float32)[:, None]), axis=1)
+            roots[on] = np.concatenate(
+                self._added(_split(roots[on]), *new, coverage.astype(np.float32)[:, None]), axis=1
+            )
             filled[on] += mass
         return roots, filled
 
@@ -194,7 +227,7 @@ class OilPastelBox:
             for repeat in range(MAX_REPEATS):
                 mass, coverage = self._deposit(now, pressure, lead)
                 thick = across(mass)
-                parts = _laid(*parts, thick * k, thick * s, coverage.astype(np.float32)[:, None])
+                parts = self._added(parts, thick * k, thick * s, coverage.astype(np.float32)[:, None])
                 now = now + mass
                 at = pressure * MAX_REPEATS + repeat
                 for part, where in zip(parts, _split(out[:, :, at]), strict=True):
@@ -213,7 +246,7 @@ class OilPastelBox:
             mass, coverage = self._deposit(filled[on], pressure[on], sticks, hand)
             thick = across(mass)
             k_new, s_new = thick * self._k32.take(sticks, axis=0), thick * self._s32.take(sticks, axis=0)
-            laid = _laid(*_split(roots[on]), k_new, s_new, coverage.astype(np.float32)[:, None])
+            laid = self._added(_split(roots[on]), k_new, s_new, coverage.astype(np.float32)[:, None])
             roots[on] = np.concatenate(laid, axis=1)
             filled[on] += mass
         return roots, filled
@@ -228,7 +261,7 @@ class OilPastelBox:
             for repeat in range(MAX_REPEATS):
                 on = repeats > repeat
                 mass = np.where(on, self._deposit(before, pressure, stick)[0], 0.0)
-                top, before = np.where(on, DRAGGED * top + mass, top), before + mass
+                top, before = np.where(on, self._drags * top + mass, top), before + mass
             roots, filled = self.advance(roots, filled, actions)
         return OilState(*_split(roots.astype(float)), top[:, None], filled[:, None])
 
@@ -252,10 +285,6 @@ class OilPastelBox:
         return outside(np.square(_seen(*_split(roots))))
 
 
-Parts = tuple[Floats, Floats, Floats, Floats]
-"""Ground, K and S of the top film, its cover."""
-
-
 def _split(roots: Floats) -> Parts:
     n = roots.shape[-1] // 3
     return roots[..., :n], roots[..., n : 2 * n], roots[..., 2 * n : 3 * n], roots[..., 3 * n :]
@@ -268,13 +297,8 @@ def _seen(ground: Floats, k_top: Floats, s_top: Floats, cover: Any) -> Floats:
     return covered(ground, r0, t, np.asarray(cover, dtype=k_top.dtype))
 
 
-def _laid(
-    ground: Floats, k_top: Floats, s_top: Floats, cover: Any, k_new: Floats, s_new: Floats, coverage: Any
-) -> Parts:
-    """A new pass: what it does not drag along stays below, what it drags joins it."""
-    below = _seen(ground, (1 - DRAGGED) * k_top, (1 - DRAGGED) * s_top, cover)
-    closed = np.minimum(1 - (1 - cover) * (1 - coverage), CLOSED)
-    return below, DRAGGED * k_top + k_new, DRAGGED * s_top + s_new, closed
+def _scatter(stick: Stick) -> float:
+    return SCATTER_TIMES * SCATTER_BY_OPACITY[stick.opacity] * rise(float(stick.lab[0]))
 
 
 def _melted(cover: Floats, hand: Hand) -> Floats:

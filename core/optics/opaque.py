@@ -25,6 +25,7 @@ TOOTH_LOST = 0.3
 class OpaqueBox(PencilBox):
     """Pens and gouache on one paper; see `Box`. The tooth neither holds them nor wears them out."""
 
+    medium = "opaque"
     techniques = ("lay",)
     tools = {}
     films = (0.4, 0.7, 1.0)

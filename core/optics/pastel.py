@@ -25,6 +25,7 @@ TOOTH_TIMES = 0.8
 class PastelBox(PencilBox):
     """Pastels on one paper; see `Box`. They scatter twice as much as pencils, and cover whatever the tooth."""
 
+    medium = "pastel"
     techniques = ("lay", "glaze", "smudge")
     tools = {"stump": ("smudge",), "putty": ("lift",)}
     films = (0.50, 0.65, 0.80)

@@ -30,12 +30,15 @@ from core.optics.medium import (
 from core.optics.spectra import COARSE
 from core.optics.stick import Stick
 from core.optics.support import Support
+from core.optics.touch import of_odds
 
 # Assumptions, all of them named and explained in docs/model.md.
 SCATTER_BY_OPACITY = {"transparent": 0.12, "semi": 0.5, "opaque": 1.6}
 WHITE_SCATTER = 0.3
 WHITE_ABOVE_L, WHITE_BELOW_C = 95.0, 5.0
 FILM_BY_PRESSURE = (0.22, 0.50, 1.0)
+SLIPS = 0.5
+"""How passes shrink with the tooth that is left: its power."""
 HARD_FILM = 0.75
 """What a hard lead leaves, against a soft one."""
 BURNISHED_COVERAGE = 0.985
@@ -87,6 +90,7 @@ class PencilBox:
 
     once_a_stick = False
     drags = False
+    medium = "pencil"
     techniques: tuple[str, ...] = ("lay", "burnish")
     tools: dict[str, tuple[str, ...]] = {"stump": ("smudge",), "putty": ("lift",), "blade": ("lift",)}
     films: tuple[float, ...] = FILM_BY_PRESSURE
@@ -102,12 +106,18 @@ class PencilBox:
         self.support = support
         self._index = {stick.code: i for i, stick in enumerate(sticks)}
         self._paper = inside(support.reflectance())
-        self.k, self.s = characterise(sticks, tuple(self._scatter(stick) for stick in sticks))
+        self._touch = support.touch(self.medium)
+        scatter = (self._scatter(stick) * self._touch.scatters(float(stick.lab[0])) for stick in sticks)
+        self.k, self.s = characterise(sticks, tuple(scatter))
         self.mixes = self._mixed_by()
         self._hard = np.array([any(word in stick.binder for word in self.hard_binders) for stick in sticks], dtype=bool)
         self._give = np.where(self._hard, HARD_FILM, 1.0) * [stick.fit.strength for stick in sticks]
         self._reach = np.array([stick.fit.coverage for stick in sticks])
-        self._films, self._coverage, self.capacity = np.array(self.films), *self._grip(support)
+        coverage, capacity = self._grip(support)
+        self._films = np.array(self.films) * self._touch.film
+        self._coverage = of_odds(coverage, np.array(self._touch.coverage))
+        self._covers = of_odds(self._coverage, self._reach[:, None])
+        self.capacity, self._slips = capacity * self._touch.capacity, SLIPS * self._touch.slips
         # A colourless stick adds nothing, so the search leaves it to the artist.
         self._colourless = [stick.colourless for stick in sticks]
         coloured = np.flatnonzero(~np.array(self._colourless, dtype=bool))
@@ -258,9 +268,24 @@ class PencilBox:
 
     def _deposit(self, filled: Any, pressure: Any, stick: Any) -> tuple[Floats, Floats]:
         """Film thickness and coverage of the next pass (numbers or arrays): both shrink as the tooth fills."""
-        shrink = np.sqrt(np.maximum(0.0, 1.0 - filled / self.capacity))
+        shrink = self._room(filled)
         thickness = self._films[pressure] * self._give[stick] * shrink
-        return thickness, np.minimum(self._coverage[pressure] * self._reach[stick] * shrink, BURNISHED_COVERAGE)
+        return thickness, np.minimum(self._covers[stick, pressure] * shrink, BURNISHED_COVERAGE)
+
+    def _room(self, filled: Any) -> Any:
+        """What a pass still leaves on so much, against the first."""
+        return np.maximum(0.0, 1.0 - filled / self.capacity) ** self._slips
+
+    def stacks(self, sticks: NDArray[np.intp], pressures: NDArray[np.intp]) -> Floats:
+        root, filled = np.repeat(np.sqrt(self._paper)[None], len(sticks), axis=0), np.zeros(len(sticks))
+        for stick, pressure in zip(sticks.T, pressures.T, strict=True):
+            on = np.flatnonzero(stick >= 0)
+            its = stick[on]
+            thickness, coverage = self._deposit(filled[on], pressure[on], its)
+            r0, t = film(self.k[its], self.s[its], thickness[:, None])
+            root[on] = covered(root[on], r0, t, coverage[:, None])
+            filled[on] += thickness * coverage
+        return self.seen(root)
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
         return np.sqrt(self._paper).astype(np.float32)[None], 0.0
@@ -335,7 +360,7 @@ class PencilBox:
         even = int(times.min(initial=most)) == most
         level = np.rint(pressure * _STEPS).astype(np.intp)
         thick = self._film_at[level] * (_PER_FILM * self.laying[technique] * self._give[stick] * hand.thickness)
-        touched = self._coverage_at[level] * (self._reach[stick] * hand.coverage)
+        touched = of_odds(self._coverage_at[level], self._reach[stick]) * hand.coverage
         offset = stick * (_PER_FILM * _THICKEST)
         if even:
             roots, filled = roots.copy(), filled.copy()
@@ -347,7 +372,7 @@ class PencilBox:
         r0_at, t_squared_at = self._film_table
         for number in range(most):
             on = slice(None) if even else slice(int(np.count_nonzero(times > number)))
-            shrink = np.sqrt(np.maximum(0.0, 1.0 - filled[on] / self.capacity))
+            shrink = self._room(filled[on])
             film = thick[on] * shrink
             coverage = np.minimum(touched[on] * shrink, BURNISHED_COVERAGE)
             at = np.minimum(film, _PER_FILM * _THICKEST - 1).astype(np.intp) + _some(offset, on)

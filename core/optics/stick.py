@@ -10,6 +10,7 @@ import numpy as np
 from core.colour.spaces import Floats, hex_to_lab, hex_to_xyz
 from core.errors import InputError
 from core.optics.spectra import N_BANDS, reflectance_to_lab, upsample
+from core.optics.touch import AS_DECLARED, Fit
 
 OPACITIES = ("transparent", "semi", "opaque")
 CONDITIONS = ("good", "low", "dried_out", "wanted")
@@ -18,23 +19,12 @@ _COLOURLESS_L, _COLOURLESS_C = 92.0, 6.0
 
 
 @dataclass(frozen=True, slots=True)
-class Fit:
-    """What measured boxes say of a stick on one paper: factors on film thickness, coverage and scattering."""
-
-    strength: float = 1.0
-    coverage: float = 1.0
-    scatter: float = 1.0
-
-
-AS_DECLARED = Fit()
-
-
-@dataclass(frozen=True, slots=True)
 class Stick:
     """One pencil, marker or pastel. hex: a solid swatch on white paper.
 
     light_hex, heavy_hex: one light and one heavy pass on white; black_hex: the solid swatch over black;
-    spectrum: measured reflectance of the solid swatch (31 bands), which then stands instead of hex.
+    spectrum: measured reflectance of the solid swatch (31 bands), which then stands instead of hex. fit: what trial
+    boxes say of it on the paper in use.
     """
 
     code: str

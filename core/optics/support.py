@@ -11,6 +11,7 @@ import numpy as np
 from core.colour.spaces import Floats, lab_to_xyz
 from core.errors import InputError
 from core.optics.spectra import upsample
+from core.optics.touch import AS_ASSUMED, Touch
 from core.rows import from_row, toml
 
 WHITE_PAPER = (96.0, 0.0, 1.5)
@@ -29,7 +30,8 @@ class Support:
     lab: its colour. tooth: how rough it is, 0–1. coverage: the part of the surface that one light,
     medium or heavy pencil pass touches, 0–1. capacity: deposit at which the tooth is full, in full
     films. coats: how many coats of marker it takes up. media: what it is made for. saturation: how soon dye in it
-    stops darkening, the exponent m of core.optics.marker.Saturation.
+    stops darkening, the exponent m of core.optics.marker.Saturation. touches: how a hand lays media on it, by their
+    ids, where trial boxes have shown it.
     """
 
     id: str
@@ -42,6 +44,11 @@ class Support:
     coats: float
     media: tuple[str, ...]
     saturation: float = 3.0
+    touches: tuple[tuple[str, Touch], ...] = ()
+
+    def touch(self, medium: str) -> Touch:
+        """How a medium is laid on it."""
+        return dict(self.touches).get(medium, AS_ASSUMED)
 
     def reflectance(self) -> Floats:
         """Reflectance (31,) of the bare surface; kept and shared, so it is read-only."""

@@ -22,7 +22,8 @@ MOST_PAGES = 20
 @dataclass(frozen=True, slots=True)
 class SwatchSheet:
     """One page. width, height: of the paper, millimetres; places: of every swatch within the field of the marks, in
-    parts of it, row by row; first: how many sticks stand on the pages before."""
+    parts of it, row by row; first: how many sticks stand on the pages before; label: millimetres for words under a
+    place."""
 
     number: int
     paper: str
@@ -31,16 +32,12 @@ class SwatchSheet:
     printed: Printed
     places: tuple[Box, ...]
     first: int
+    label: float = _LABEL
 
     @property
     def margin(self) -> float:
         """Millimetres from the edge of the paper to the field of the marks."""
         return _MARGIN
-
-    @property
-    def label(self) -> float:
-        """Millimetres for words under a place."""
-        return _LABEL
 
 
 def papers() -> tuple[str, ...]:
@@ -52,16 +49,24 @@ def papers() -> tuple[str, ...]:
 def sheets() -> dict[int, SwatchSheet]:
     """All pages of all sizes, by the number that their marks tell."""
     found = {}
-    for i, (paper, (width, height, across, down)) in enumerate(_PAPERS.items()):
-        printed = Printed(width - 2 * _MARGIN, height - 2 * _MARGIN, _MARK)
-        places = tuple(_places(printed, across, down))
+    for i, paper in enumerate(_PAPERS):
         for page in range(MOST_PAGES):
             number = i * MOST_PAGES + page
-            found[number] = SwatchSheet(number, paper, width, height, printed, places, page * across * down)
+            found[number] = laid_out(number, paper, page, _LABEL)
     return found
 
 
-def _places(printed: Printed, across: int, down: int) -> list[Box]:
+def laid_out(number: int, paper: str, page: int, label: float) -> SwatchSheet:
+    """A page of a size, counted from 0, with so many millimetres for words. Raises InputError (`unknown_size`)."""
+    if paper not in _PAPERS:
+        raise InputError("unknown_size", f"There are no sheets of {paper[:20]}.", f"Use {', '.join(_PAPERS)}.", "paper")
+    width, height, across, down = _PAPERS[paper]
+    printed = Printed(width - 2 * _MARGIN, height - 2 * _MARGIN, _MARK)
+    places = tuple(_places(printed, across, down, label))
+    return SwatchSheet(number, paper, width, height, printed, places, page * across * down, label)
+
+
+def _places(printed: Printed, across: int, down: int, label: float) -> list[Box]:
     top = _MARK + _HEAD
     wide, high = printed.wide / across, (printed.high - 2 * top) / down
     return [
@@ -69,7 +74,7 @@ def _places(printed: Printed, across: int, down: int) -> list[Box]:
             (column * wide + _GAP / 2) / printed.wide,
             (top + row * high + _GAP / 2) / printed.high,
             ((column + 1) * wide - _GAP / 2) / printed.wide,
-            (top + (row + 1) * high - _GAP / 2 - _LABEL) / printed.high,
+            (top + (row + 1) * high - _GAP / 2 - label) / printed.high,
         )
         for row in range(down)
         for column in range(across)
@@ -79,6 +84,6 @@ def _places(printed: Printed, across: int, down: int) -> list[Box]:
 def pages_for(paper: str, sticks: Sequence[object]) -> list[SwatchSheet]:
     """The pages that hold so many sticks, one at least. Raises InputError (`unknown_size`)."""
     if paper not in _PAPERS:
-        raise InputError("unknown_size", f"There are no sheets of {paper[:20]}.", f"Use {', '.join(_PAPERS)}.", "paper")
+        laid_out(0, paper, 0, _LABEL)
     of_paper = [sheet for sheet in sheets().values() if sheet.paper == paper]
     return [sheet for sheet in of_paper if sheet.first < max(1, len(sticks))]

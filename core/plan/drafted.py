@@ -16,7 +16,7 @@ from core.layers.natural import Areas
 from core.layers.plan import Expected, Layer
 from core.optics.media import facts_of, get_medium
 from core.optics.medium import MAX_REPEATS
-from core.optics.stick import AS_DECLARED
+from core.optics.touch import AS_DECLARED
 from core.plan.laying import WORKED
 from core.plan.setup import LaidOutTray
 

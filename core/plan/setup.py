@@ -25,7 +25,7 @@ from core.recipe.reach import FITS, Fit, fitted, told_apart
 from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
 from core.recipe.table import Table
-from core.trial.refit import as_swatched
+from core.trial.swatched import as_swatched
 
 MAX_STICKS = 200
 

@@ -18,7 +18,7 @@ from core.optics.stack import colours_after
 from core.optics.stick import Stick, Tray
 from core.optics.support import WHITE_PAPER, get_support, own_support, supports
 from core.plan.setup import Setup, lay_out_kit
-from core.trial.refit import as_swatched
+from core.trial.swatched import as_swatched
 from tests.conftest import SWATCHES, pencil
 
 WHITE = own_support("white", "White", WHITE_PAPER, 0.5, 10, ("pencil",))

@@ -1,0 +1,237 @@
+"""One fit of all measured boxes of a tray, paper and hand: what is shared first, then what is each stick's own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.stats import chi2
+
+from core.colour.spaces import Floats
+from core.errors import InputError
+from core.optics.medium import Pass
+from core.optics.stick import Stick
+from core.optics.support import Support
+from core.trial.space import Space, Stacks
+
+HAND = 0.15
+"""Spread of the logarithm of what a practised hand lays in one pass (assumption)."""
+READING = 1.0
+"""Error of a measured box, in CIEDE2000 (assumption)."""
+MODEL = 1.0
+"""How far the best fit of this model still is from paper, in CIEDE2000 (assumption, until boxes show it)."""
+MAX_BOXES = 2000
+_ROUNDS = 10
+_SPREADS_AGAIN = (3, 6)
+"""After which rounds the usual spreads are estimated anew from this tray."""
+_SPREADS_WITHIN = 2.5
+_COVERS_TOO = 0.35
+"""How much a heavier hand's coverage grows, in odds, with what it lays."""
+_STEPS_WITHIN = 2.0
+_BELIEF = 4.0
+"""How many boxes' worth of belief there is in MODEL."""
+_MODELS = np.geomspace(MODEL, 8.0, 43)
+_PART = 0.8
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuredBox:
+    """Passes as they were really laid, the CIELAB that was measured, and the reading's own error (CIEDE2000)."""
+
+    passes: tuple[Pass, ...]
+    lab: tuple[float, float, float]
+    doubt: float = READING
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Learnt:
+    """What boxes have shown. point (size,) and covariance (size, size): see `Space`. model: how far the fit still is
+    from paper (CIEDE2000). off: how far each box is from the fit, in units of what it may be (n,)."""
+
+    space: Space
+    point: Floats
+    covariance: Floats
+    model: float
+    off: Floats
+
+    @property
+    def sticks(self) -> tuple[Stick, ...]:
+        return self.space.sticks_at(self.point)
+
+    @property
+    def support(self) -> Support:
+        return self.space.support_at(self.point)
+
+    def labs(self, stacks: Sequence[Sequence[Pass]]) -> Floats:
+        """CIELAB (g, 3) that these stacks will have."""
+        return self.space.labs(self.space.stacks(stacks), self.point)
+
+    def bands(self, stacks: Sequence[Sequence[Pass]], part: float = 0.8) -> Floats:
+        """CIEDE2000 (g,) within which this part of such stacks will be of what is predicted, laid by a steady hand."""
+        seen, slopes = self.space.slopes(self.space.stacks(stacks), self.point)
+        turned = slopes * as_differences(seen)[:, :, None]
+        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + self.model**2 / 3 * np.eye(3)
+        return within(spread, part)
+
+
+def within(spread: Floats, part: float) -> Floats:
+    """Radius (g,) of the ball around 0 that holds a part of Gaussian errors with covariances (g, 3, 3).
+
+    The distribution of the squared length by a scaled χ² with its mean and variance. Source: Satterthwaite 1946.
+    """
+    trace = np.trace(spread, axis1=1, axis2=2)
+    squared = np.einsum("gij,gji->g", spread, spread)
+    return np.asarray(np.sqrt(squared / trace * chi2.ppf(part, trace**2 / squared)))
+
+
+def as_differences(labs: Floats) -> Floats:
+    """Factors (g, 3) that turn small steps in L*, a*, b* at these colours into steps of about one CIEDE2000 each."""
+    lightness, chroma = labs[:, 0], np.hypot(labs[:, 1], labs[:, 2])
+    square = (lightness - 50) ** 2
+    return np.asarray(
+        1 / np.stack([1 + 0.015 * square / np.sqrt(20 + square), 1 + 0.045 * chroma, 1 + 0.03 * chroma], 1)
+    )
+
+
+def hand_moves(space: Space, stacks: Stacks, slopes: Floats) -> Floats:
+    """Covariance (g, 3, 3) of CIELAB by a hand that is heavier in one pass and lighter in another.
+
+    slopes: (g, 3, size), see `Space.slopes`.
+    """
+    moved = np.zeros((len(slopes), 3, 3))
+    strokes = stacks.strokes(len(space.sticks))
+    covers = any(knob.field == "coverage" for knob in space.own)
+    for stick in range(len(space.sticks)):
+        its = slopes[:, :, space.own_knob(stick, "strength")]
+        if covers:
+            its = its + _COVERS_TOO * slopes[:, :, space.own_knob(stick, "coverage")]
+        # Passes vary on their own: of several, each has its part.
+        share = HAND**2 / np.maximum(strokes[:, stick], 1)
+        moved += share[:, None, None] * its[:, :, None] * its[:, None, :]
+    return moved
+
+
+def learn(
+    sticks: Sequence[Stick],
+    support: Support,
+    medium: str,
+    boxes: Sequence[MeasuredBox],
+    told: Callable[[float], None] = lambda part: None,
+    shared: bool = True,
+) -> Learnt:
+    """The maximum a posteriori of everything that may differ, by Gauss–Newton with damping, and its covariance.
+
+    Gaussian priors on logarithms; errors of reading, of the model and of the hand; boxes that depart from all others
+    count less. How much sticks differ is estimated anew on the way (empirical Bayes, within bounds), and so is how far
+    the model stays from paper. Boxes that do not teach are left out. told: hears how much is done, 0–1. shared:
+    whether the paper and the hand may be otherwise than assumed, too. Raises InputError: `too_many_boxes`, or for
+    passes that cannot be made.
+    """
+    if len(boxes) > MAX_BOXES:
+        raise InputError(
+            "too_many_boxes", f"{len(boxes)} boxes are too many.", f"Use at most {MAX_BOXES} at a time.", "boxes"
+        )
+    space = Space(sticks, support, medium, shared)
+    teaching = [box for box in boxes if space.teaches(box.passes)]
+    stacks = space.stacks([box.passes for box in teaching])
+    return _Fit(space, stacks, teaching).run(told)
+
+
+class _Fit:
+    def __init__(self, space: Space, stacks: Stacks, boxes: Sequence[MeasuredBox]) -> None:
+        self.space, self.stacks = space, stacks
+        self.measured = np.array([box.lab for box in boxes]).reshape(-1, 3)
+        self.unit = as_differences(self.measured)
+        self.reading = np.array([box.doubt for box in boxes]).reshape(-1)
+        self.spreads, self.point = space.spreads(), np.zeros(space.size)
+
+    def run(self, told: Callable[[float], None]) -> Learnt:
+        if not len(self.measured):
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), MODEL, np.zeros(0))
+        damping = 1e-2
+        for number in range(_ROUNDS):
+            seen, slopes = self.space.slopes(self.stacks, self.point)
+            weights, _ = self._weights(seen, slopes)
+            pull, stiff = self._normal(seen, slopes, weights)
+            before = self._cost(seen, weights, self.point)
+            after = before
+            for _ in range(6):
+                step = np.linalg.solve(stiff + damping * np.diag(np.diag(stiff)), pull)
+                tried = self.point + np.clip(step, -_STEPS_WITHIN * self.spreads, _STEPS_WITHIN * self.spreads)
+                after = self._cost(self.space.labs(self.stacks, tried), weights, tried)
+                if after < before:
+                    self.point, damping = tried, max(damping / 5, 1e-6)
+                    break
+                damping *= 6
+            else:
+                break
+            if number in _SPREADS_AGAIN:
+                self._spread_anew(np.linalg.inv(stiff))
+            told((number + 1) / (_ROUNDS + 1))
+            if number > max(_SPREADS_AGAIN) and before - after < 1e-3 * before:
+                break
+        seen, slopes = self.space.slopes(self.stacks, self.point)
+        weights, off = self._weights(seen, slopes)
+        _, stiff = self._normal(seen, slopes, weights)
+        told(1.0)
+        covariance = np.linalg.inv(stiff)
+        return Learnt(self.space, self.point, covariance, self._model(seen, slopes, covariance), off)
+
+    def _errors(self, slopes: Floats) -> Floats:
+        """Covariances (g, 3, 3) of what may lie between a box and the fit."""
+        own = self.reading**2 / 3 + MODEL**2 / 3
+        hand = hand_moves(self.space, self.stacks, slopes) * self.unit[:, :, None] * self.unit[:, None, :]
+        return np.asarray(own[:, None, None] * np.eye(3) + hand)
+
+    def _weights(self, seen: Floats, slopes: Floats) -> tuple[Floats, Floats]:
+        """Weights (g, 3, 3) and how far each box is (g,). A slipped box must not bend the tray: Huber's."""
+        weights = np.linalg.inv(self._errors(slopes))
+        left = (self.measured - seen) * self.unit
+        off = np.sqrt(np.einsum("gi,gij,gj->g", left, weights, left) / 3)
+        usual = np.sqrt(chi2.ppf(0.95, 3) / 3)
+        return weights / np.maximum(1.0, off / usual)[:, None, None], off
+
+    def _normal(self, seen: Floats, slopes: Floats, weights: Floats) -> tuple[Floats, Floats]:
+        """Gradient and curvature, the priors' too."""
+        turned = slopes * self.unit[:, :, None]
+        weighed = (weights @ turned).reshape(-1, self.space.size)
+        left = ((self.measured - seen) * self.unit).reshape(-1)
+        stiff = turned.reshape(-1, self.space.size).T @ weighed + np.diag(1 / self.spreads**2)
+        return weighed.T @ left - self.point / self.spreads**2, stiff
+
+    def _cost(self, seen: Floats, weights: Floats, point: Floats) -> float:
+        left = (self.measured - seen) * self.unit
+        return float(np.einsum("gi,gij,gj->", left, weights, left) + np.sum((point / self.spreads) ** 2))
+
+    def _spread_anew(self, covariance: Floats) -> None:
+        """How much sticks of this tray differ, of each kind: their values and how unsure those are."""
+        own = self.space.own_of(self.point)
+        unsure = self.space.own_of(np.diag(covariance))
+        usual = self.space.own_of(self.space.spreads())[0]
+        found = np.sqrt((own**2 + unsure).mean(axis=0))
+        bounded = np.clip(found, usual / _SPREADS_WITHIN, usual * _SPREADS_WITHIN)
+        self.spreads[len(self.space.shared) :] = np.tile(bounded, len(self.space.sticks))
+
+    def _model(self, seen: Floats, slopes: Floats, covariance: Floats) -> float:
+        """How far the model stays from paper: as far as it must so that boxes left out of the fit, one at a time, lie
+        within their bands as often as they should; as is assumed at least, and the less to be told the fewer there are.
+        """
+        left = (self.measured - seen) * self.unit
+        turned = slopes * self.unit[:, :, None]
+        known = turned @ covariance @ turned.transpose(0, 2, 1)
+        weights, _ = self._weights(seen, slopes)
+        # Of a box that counts less, what it may be off by counts as so much more.
+        errors = np.linalg.inv(weights)
+        without = np.linalg.inv(errors - known)
+        foreseen = np.linalg.norm(np.einsum("gij,gj->gi", errors @ without, left), axis=1)
+        others = errors + known + known @ without @ known
+        # Plans are stacks, and those are harder to foresee than sticks alone.
+        mixed = (self.stacks.strokes(len(self.space.sticks)) > 0).sum(axis=1) > 1
+        judged = mixed if mixed.any() else np.ones(len(left), dtype=bool)
+        for model in _MODELS:
+            inside = foreseen < within(others + (model**2 - MODEL**2) / 3 * np.eye(3), _PART)
+            if inside[judged].mean() >= _PART:
+                break
+        n = int(judged.sum())
+        return float(np.sqrt((_BELIEF * MODEL**2 + n * model**2) / (_BELIEF + n)))

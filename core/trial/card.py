@@ -219,7 +219,7 @@ KINDS: dict[str, Kind] = {
 def make_card(kind: str, size: str, number: int, asked: Asked) -> Card:
     """A card of a kind, its pages' marks counted from a number of one's own choice.
 
-    Raises InputError: `unknown_card`, `unknown_size`, `bad_count`, and `nothing_to_try` where the piece has no plan yet.
+    Raises InputError: `unknown_card`, `unknown_size`, `bad_count`, and `nothing_to_try` without a plan.
     """
     if kind not in KINDS:
         raise InputError("unknown_card", f"“{kind[:20]}” is no card.", f"Use {', '.join(KINDS)}.", "kind")
@@ -234,18 +234,20 @@ def make_card(kind: str, size: str, number: int, asked: Asked) -> Card:
     return Card(kind, size, _number(FIRST_NUMBER + number), tuple(cells[: asked.count]), bands)
 
 
+_WORDS = {
+    "burnish": "burnish with ",
+    "smudge": "rub with ",
+    "lift": "lift with ",
+    "wet": "wet in wet ",
+    "flick": "flick ",
+}
+
+
 def instructions(passes: Stack) -> list[str]:
     """What to do in a box, a line for each pass."""
     return [_line(pass_, first=i == 0) for i, pass_ in enumerate(passes)]
 
 
 def _line(pass_: Pass, first: bool) -> str:
-    word = {
-        "burnish": "burnish with ",
-        "smudge": "rub with ",
-        "lift": "lift with ",
-        "wet": "wet in wet ",
-        "flick": "flick ",
-    }
     times = f" ×{pass_.repeats}" if pass_.repeats > 1 else ""
-    return f"{'' if first else '+ '}{word.get(pass_.technique, '')}{pass_.stick} {pass_.pressure}{times}"
+    return f"{'' if first else '+ '}{_WORDS.get(pass_.technique, '')}{pass_.stick} {pass_.pressure}{times}"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from scipy.stats import chi2
@@ -30,8 +31,12 @@ _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
 _STEPS_WITHIN = 2.0
 _BELIEF = 4.0
-"""How many boxes' worth of belief there is in MODEL."""
-_MODELS = np.geomspace(MODEL, 8.0, 43)
+"""How many boxes' worth of belief there is that bands are as wide as the fit itself says."""
+_UNTRIED_WIDER = 1.4
+"""How much wider bands are than the usual spreads say as long as there is no box (assumption)."""
+_STACKS_TELL = 6
+"""How many boxes of several sticks must be there before what is shared is believed of stacks. Measured."""
+_WIDER = np.linspace(1.0, 4.0, 31)
 _PART = 0.8
 
 
@@ -46,13 +51,13 @@ class MeasuredBox:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Learnt:
-    """What boxes have shown. point (size,) and covariance (size, size): see `Space`. model: how far the fit still is
-    from paper (CIEDE2000). off: how far each box is from the fit, in units of what it may be (n,)."""
+    """What boxes have shown. point (size,) and covariance (size, size): see `Space`. wider: by how much bands are
+    wider than the fit itself says. off: how far each box is from the fit, in units of what it may be (n,)."""
 
     space: Space
     point: Floats
     covariance: Floats
-    model: float
+    wider: float
     off: Floats
 
     @property
@@ -71,8 +76,8 @@ class Learnt:
         """CIEDE2000 (g,) within which this part of such stacks will be of what is predicted, laid by a steady hand."""
         seen, slopes = self.space.slopes(self.space.stacks(stacks), self.point)
         turned = slopes * as_differences(seen)[:, :, None]
-        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + self.model**2 / 3 * np.eye(3)
-        return within(spread, part)
+        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + MODEL**2 / 3 * np.eye(3)
+        return self.wider * within(spread, part)
 
 
 def within(spread: Floats, part: float) -> Floats:
@@ -123,10 +128,9 @@ def learn(
     """The maximum a posteriori of everything that may differ, by Gauss–Newton with damping, and its covariance.
 
     Gaussian priors on logarithms; errors of reading, of the model and of the hand; boxes that depart from all others
-    count less. How much sticks differ is estimated anew on the way (empirical Bayes, within bounds), and so is how far
-    the model stays from paper. Boxes that do not teach are left out. told: hears how much is done, 0–1. shared:
-    whether the paper and the hand may be otherwise than assumed, too. Raises InputError: `too_many_boxes`, or for
-    passes that cannot be made.
+    count less. How much sticks differ is estimated anew on the way (empirical Bayes, within bounds). Boxes that do not
+    teach are left out. told: hears how much is done, 0–1. shared: whether the paper and the hand may be otherwise than
+    assumed, too. Raises InputError: `too_many_boxes`, or for passes that cannot be made.
     """
     if len(boxes) > MAX_BOXES:
         raise InputError(
@@ -148,7 +152,7 @@ class _Fit:
 
     def run(self, told: Callable[[float], None]) -> Learnt:
         if not len(self.measured):
-            return Learnt(self.space, self.point, np.diag(self.spreads**2), MODEL, np.zeros(0))
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), _UNTRIED_WIDER, np.zeros(0))
         damping = 1e-2
         for number in range(_ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -174,9 +178,26 @@ class _Fit:
         seen, slopes = self.space.slopes(self.stacks, self.point)
         weights, off = self._weights(seen, slopes)
         _, stiff = self._normal(seen, slopes, weights)
-        told(1.0)
         covariance = np.linalg.inv(stiff)
-        return Learnt(self.space, self.point, covariance, self._model(seen, slopes, covariance), off)
+        wider = self._wider(seen, slopes, covariance)
+        if np.count_nonzero(self._mixed()) < _STACKS_TELL:
+            covariance = self._sticks_alone(covariance)
+        told(1.0)
+        return Learnt(self.space, self.point, covariance, wider, off)
+
+    def _mixed(self) -> Any:
+        """Which boxes hold more than one stick (g,)."""
+        return (self.stacks.strokes(len(self.space.sticks)) > 0).sum(axis=1) > 1
+
+    def _sticks_alone(self, covariance: Floats) -> Floats:
+        """Single sticks tell the sticks apart, and nothing of how layers lie on each other: what is shared has taken up
+        what they have in common, and is not carried to stacks. Returns the covariance without it."""
+        shared = slice(len(self.space.shared))
+        self.point[shared] = 0.0
+        covariance = covariance.copy()
+        covariance[shared] = covariance[:, shared] = 0.0
+        covariance[shared, shared] = np.diag(self.spreads[shared] ** 2)
+        return covariance
 
     def _errors(self, slopes: Floats) -> Floats:
         """Covariances (g, 3, 3) of what may lie between a box and the fit."""
@@ -213,25 +234,28 @@ class _Fit:
         bounded = np.clip(found, usual / _SPREADS_WITHIN, usual * _SPREADS_WITHIN)
         self.spreads[len(self.space.shared) :] = np.tile(bounded, len(self.space.sticks))
 
-    def _model(self, seen: Floats, slopes: Floats, covariance: Floats) -> float:
-        """How far the model stays from paper: as far as it must so that boxes left out of the fit, one at a time, lie
-        within their bands as often as they should; as is assumed at least, and the less to be told the fewer there are.
+    def _wider(self, seen: Floats, slopes: Floats, covariance: Floats) -> float:
+        """How much wider bands must be than the fit itself says, so that boxes left out of it, one at a time, lie in
+        them as often as they should; with few boxes it is the less believed.
+
+        What is left over when a box is left out follows from its leverage. Source: Cook & Weisberg 1982.
         """
         left = (self.measured - seen) * self.unit
         turned = slopes * self.unit[:, :, None]
         known = turned @ covariance @ turned.transpose(0, 2, 1)
         weights, _ = self._weights(seen, slopes)
         # Of a box that counts less, what it may be off by counts as so much more.
-        errors = np.linalg.inv(weights)
-        without = np.linalg.inv(errors - known)
-        foreseen = np.linalg.norm(np.einsum("gij,gj->gi", errors @ without, left), axis=1)
-        others = errors + known + known @ without @ known
+        counted = np.linalg.inv(weights)
+        without = np.linalg.inv(counted - known)
+        foreseen = np.linalg.norm(np.einsum("gij,gj->gi", counted @ without, left), axis=1)
+        doubted = known + known @ without @ known + MODEL**2 / 3 * np.eye(3)
+        laid_and_read = self._errors(slopes) - MODEL**2 / 3 * np.eye(3)
         # Plans are stacks, and those are harder to foresee than sticks alone.
-        mixed = (self.stacks.strokes(len(self.space.sticks)) > 0).sum(axis=1) > 1
+        mixed = self._mixed()
         judged = mixed if mixed.any() else np.ones(len(left), dtype=bool)
-        for model in _MODELS:
-            inside = foreseen < within(others + (model**2 - MODEL**2) / 3 * np.eye(3), _PART)
+        for wider in _WIDER:
+            inside = foreseen < within(laid_and_read + wider**2 * doubted, _PART)
             if inside[judged].mean() >= _PART:
                 break
         n = int(judged.sum())
-        return float(np.sqrt((_BELIEF * MODEL**2 + n * model**2) / (_BELIEF + n)))
+        return float((_BELIEF * _UNTRIED_WIDER + n * wider) / (_BELIEF + n))

@@ -56,7 +56,7 @@ def teach_most(learnt: Learnt, offers: Sequence[Stack], stacks: Sequence[Stack],
     towards = between @ aims.reshape(3 * m, -1).T
     left = np.einsum("tip,pq,tjq->tij", aims, spread, aims, optimize=True)
     taken: list[int] = []
-    bands = [_mean_band(left)]
+    bands = [_mean_band(left, learnt.wider)]
     for _ in range(min(count, n)):
         own = among.reshape(n, 3, n, 3)[np.arange(n), :, np.arange(n)] + noise
         told = towards.reshape(n, 3, 3 * m)
@@ -71,7 +71,7 @@ def teach_most(learnt: Learnt, offers: Sequence[Stack], stacks: Sequence[Stack],
         among = among - seen @ mine[:, : 3 * n]
         towards = towards - seen @ mine[:, 3 * n :]
         taken.append(best)
-        bands.append(_mean_band(left))
+        bands.append(_mean_band(left, learnt.wider))
     return Chosen(tuple(offers[i] for i in taken), tuple(bands))
 
 
@@ -84,5 +84,5 @@ def _slopes(learnt: Learnt, stacks: Sequence[Stack]) -> tuple[Floats, Floats]:
     return slopes * unit[:, :, None], (READING**2 + MODEL**2) / 3 * np.eye(3) + hand
 
 
-def _mean_band(left: Floats) -> float:
-    return float(within(left + MODEL**2 / 3 * np.eye(3), 0.8).mean())
+def _mean_band(left: Floats, wider: float) -> float:
+    return float(wider * within(left + MODEL**2 / 3 * np.eye(3), 0.8).mean())

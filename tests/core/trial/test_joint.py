@@ -9,7 +9,7 @@ from core.colour.difference import ciede2000
 from core.errors import InputError
 from core.optics.medium import Pass
 from core.optics.support import get_support, supports
-from core.optics.touch import AS_DECLARED
+from core.optics.touch import AS_ASSUMED, AS_DECLARED
 from core.trial.joint import MAX_BOXES, Learnt, MeasuredBox, learn, within
 from core.trial.space import SHARED, Space
 from core.trial.teaching import Stack, offered, teach_most
@@ -57,17 +57,20 @@ def test_boxes_of_stacks_make_fresh_stacks_true_and_the_bands_hold(medium: str) 
     learnt = learnt_of(nature, boxes_of(nature, stacks_of(nature, 40, 1)))
     before, after = off(nature, untried, fresh), off(nature, learnt, fresh)
     assert np.median(after) < 0.55 * np.median(before)
-    assert 0.6 <= (after < learnt.bands(fresh)).mean() <= 0.97
-    assert learnt.bands(fresh).mean() < 0.6 * untried.bands(fresh).mean()
+    # Stacks in any order are harder than plans, of which the bench tells.
+    assert 0.5 <= (after < learnt.bands(fresh)).mean() <= 0.97
+    assert learnt.bands(fresh).mean() < 0.75 * untried.bands(fresh).mean()
 
 
 @pytest.mark.parametrize("medium", RANGES)
 def test_boxes_of_single_sticks_make_stacks_no_worse(medium: str) -> None:
     nature = some(medium)
-    alone = [(Pass(stick.code, "light", times),) for stick in nature.sticks for times in (1, 2)]
-    fresh = stacks_of(nature, 30, 9)
-    learnt = learnt_of(nature, boxes_of(nature, list(alone)))
+    alone: list[Stack] = [(Pass(stick.code, "light", times),) for stick in nature.sticks for times in (1, 2)]
+    fresh = stacks_of(nature, 40, 9)
+    learnt = learnt_of(nature, boxes_of(nature, alone))
     assert np.median(off(nature, learnt, fresh)) < 1.02 * np.median(off(nature, learnt_of(nature, []), fresh))
+    assert learnt.support.touch(medium) == AS_ASSUMED
+    assert any(stick.fit != AS_DECLARED for stick in learnt.sticks)
 
 
 def test_the_box_that_plans_is_the_one_that_was_fitted() -> None:
@@ -140,5 +143,5 @@ def test_the_boxes_that_teach_most_are_asked_first_and_none_twice() -> None:
     fresh = stacks_of(nature, 24, 9)
     drawn = [offers[i] for i in rng.choice(len(offers), 16, replace=False)]
     chose, random = (learnt_of(nature, boxes_of(nature, list(card))) for card in (chosen.stacks, drawn))
-    assert chose.bands(stacks).mean() < random.bands(stacks).mean()
+    assert chose.bands(stacks).mean() / chose.wider < random.bands(stacks).mean() / random.wider
     assert np.median(off(nature, chose, fresh)) < np.median(off(nature, learnt_of(nature, []), fresh))

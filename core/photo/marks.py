@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from skimage.transform import ProjectiveTransform
 
 from core.colour.spaces import srgb_encode
+from core.errors import InputError
 from core.look.picture import Picture
 from core.look.views import scaled
 from core.photo.squared import Corner
@@ -53,7 +54,8 @@ def mark(sheet: int, corner: int) -> NDArray[np.bool_]:
 def found_marks(photo: Picture, printed: dict[int, Printed]) -> Marked | None:
     """The sheet whose marks are seen in a photograph, three of its four at least; None if there is none.
 
-    printed: how the sheets that may be seen are printed, by number.
+    printed: how the sheets that may be seen are printed, by number. Raises InputError (`two_sheets`) if several are
+    seen.
     """
     small = scaled(photo, _LONGEST_PHOTO)
     light = small.space.xyz(small.pixels)[..., 1]
@@ -67,6 +69,10 @@ def found_marks(photo: Picture, printed: dict[int, Printed]) -> Marked | None:
     known = {sheet: found for sheet, found in of_sheet.items() if sheet in printed}
     if not known:
         return None
+    if sum(len(found) >= _LEAST_MARKS for found in known.values()) > 1:
+        raise InputError(
+            "two_sheets", "Two sheets lie in this photograph.", "Take one at a time. Nothing was changed.", "photo"
+        )
     sheet, found = max(known.items(), key=lambda row: len(row[1]))
     if len(found) < _LEAST_MARKS:
         return None

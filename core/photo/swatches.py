@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +15,7 @@ from core.look.picture import Picture
 from core.photo.chart import read_chart
 from core.photo.field import paper_field
 from core.photo.found import found_sheet, found_swatches
-from core.photo.lens import Undone
+from core.photo.lens import Undone, undone
 from core.photo.marks import found_marks
 from core.photo.squared import EVERYWHERE, WHOLE, Box, Corner, Flat, squared
 from core.photo.swatch_sheet import sheets
@@ -38,7 +38,17 @@ CHART_DOUBT = 1.5
 """The same with a chart of known patches beside it."""
 _MANY = 3
 _ELSE = "Most of what is marked is no even swatch: move the marks, or is this a photograph of something else?"
-_IS_EMPTY = "It is as light as the paper: is it empty?"
+IS_EMPTY = "It is as light as the paper: is it empty?"
+GLARES = "A lamp shines on it: tilt the sheet, and photograph it again."
+IS_UNEVEN = "It is laid unevenly, or the box lies over its edge: close it, or move the box."
+KNOWN_DOUBT = 1.9
+"""The same with sticks beside it that were measured before."""
+_LEAST_KNOWN, _PAPER_KNOWN = 6, 0.5
+"""How many swatches must be known for the camera to be told from them; ΔE to which the paper is."""
+
+
+Known = tuple[tuple[float, float, float], float]
+"""CIELAB of a swatch, and the ΔE to which that is known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,10 +125,10 @@ def read_sheet(
     elif boxes is None or cells:
         laid = [box for box in found_swatches(flat, paper_field(flat)) if not (chart and _within(box, chart))]
         boxes = laid if boxes is None else [_in_cell(box, laid) for box in boxes]
-    readings = _readings(flat, boxes, chart, np.asarray(paper, dtype=float)) if boxes else []
+    readings = _readings(flat, boxes, chart, np.asarray(paper, dtype=float), {}) if boxes else []
     if sheet:
         # A printed sheet is seldom filled to its end.
-        last = 1 + max((i for i, reading in enumerate(readings) if reading.said != _IS_EMPTY), default=-1)
+        last = 1 + max((i for i, reading in enumerate(readings) if reading.said != IS_EMPTY), default=-1)
         boxes, readings = boxes[:last], readings[:last]
     doubtful = sum(bool(reading.said) for reading in readings)
     said = _ELSE if doubtful >= _MANY and doubtful > len(readings) / 2 else ""
@@ -147,17 +157,24 @@ def read_swatches(
     boxes: Sequence[Box],
     paper: ArrayLike = WHITE_PAPER,
     chart: Sequence[Corner] | None = None,
+    known: Mapping[int, Known] | None = None,
+    ratio: float | None = None,
 ) -> list[SwatchReading]:
-    """The swatches in these boxes. paper: CIELAB of the bare sheet; chart: see `read_sheet`.
+    """The swatches in these boxes. paper: CIELAB of the bare sheet; chart: see `read_sheet`; known: what was measured
+    before of some of the boxes, by their indices; ratio: of the sheet's width to its height, if that is known.
 
     Raises InputError (`no_swatches`, `too_many_swatches`, `overlapping`, `bad_corners`, `no_paper`, `too_small`,
     `all_alike`, `chart_outside`, `no_chart`).
     """
-    return _readings(squared(photo, corners), boxes, chart, np.asarray(paper, dtype=float))
+    return _readings(squared(photo, corners, ratio), boxes, chart, np.asarray(paper, dtype=float), known or {})
 
 
 def _readings(
-    flat: Flat, boxes: Sequence[Box], chart: Sequence[Corner] | None, paper: NDArray[np.float64]
+    flat: Flat,
+    boxes: Sequence[Box],
+    chart: Sequence[Corner] | None,
+    paper: NDArray[np.float64],
+    known: Mapping[int, Known],
 ) -> list[SwatchReading]:
     _check(boxes)
     covered = np.zeros(flat.burnt.shape, dtype=bool)
@@ -168,10 +185,15 @@ def _readings(
         covered[_pixels(flat, Box(left, top, right, bottom), 1.2)] = True
     white = lab_to_xyz(paper) @ np.linalg.inv(SRGB.to_xyz)
     daylight = flat.rgb / paper_field(flat, covered) * white.astype(np.float32)
-    camera = read_chart(daylight, chart) if chart else None
-    found = [_read(flat, daylight, box, paper, camera) for box in boxes]
+    if chart:
+        camera, usual = read_chart(daylight, chart), CHART_DOUBT
+    elif len(known) >= _LEAST_KNOWN:
+        camera, usual = _by_known(flat, daylight, boxes, paper, white, known), KNOWN_DOUBT
+    else:
+        camera, usual = None, DOUBT
+    found = [_read(flat, daylight, box, paper, camera, usual) for box in boxes]
     labs = np.array([reading.lab for reading in found])
-    laid = any(reading.said != _IS_EMPTY for reading in found)
+    laid = any(reading.said != IS_EMPTY for reading in found)
     if laid and len(labs) > 2 and ciede2000(labs, labs.mean(axis=0)).max() < _ALL_ALIKE:
         raise InputError(
             "all_alike",
@@ -208,7 +230,12 @@ def _pixels(flat: Flat, box: Box, part: float) -> tuple[slice, slice]:
 
 
 def _read(
-    flat: Flat, daylight: NDArray[np.float32], box: Box, paper: NDArray[np.float64], camera: Undone | None
+    flat: Flat,
+    daylight: NDArray[np.float32],
+    box: Box,
+    paper: NDArray[np.float64],
+    camera: Undone | None,
+    usual: float,
 ) -> SwatchReading:
     where = _pixels(flat, box, _CENTRE)
     held = daylight[where]
@@ -225,14 +252,28 @@ def _read(
     spread = float(ciede2000(np.array(parts), seen).mean())
     said = ""
     if flat.burnt[where].mean() > _GLARE:
-        said = "A lamp shines on it: tilt the sheet, and photograph it again."
+        said = GLARES
     elif ciede2000(seen, paper) < _EMPTY:
-        said = _IS_EMPTY
+        said = IS_EMPTY
     elif spread > _UNEVEN:
-        said = "It is laid unevenly, or the box lies over its edge: close it, or move the box."
+        said = IS_UNEVEN
     lightness, a, b = lab.round(2).tolist()
-    doubt = float(np.hypot(CHART_DOUBT if camera else DOUBT, spread / 2))
+    doubt = float(np.hypot(usual, spread / 2))
     return SwatchReading((lightness, a, b), round(spread, 2), round(doubt, 2), said)
+
+
+def _by_known(
+    flat: Flat,
+    daylight: NDArray[np.float32],
+    boxes: Sequence[Box],
+    paper: NDArray[np.float64],
+    white: NDArray[np.float64],
+    known: Mapping[int, Known],
+) -> Undone:
+    """What the camera did, told from the paper and from swatches that were measured before."""
+    seen = [white] + [_trimmed(daylight[_pixels(flat, boxes[i], _CENTRE)].reshape(-1, 3)) for i in known]
+    labs = [paper, *[np.array(lab) for lab, _ in known.values()]]
+    return undone(np.array(seen), np.array(labs), np.array([_PAPER_KNOWN, *[error for _, error in known.values()]]))
 
 
 def _trimmed(rgb: NDArray[np.float32]) -> NDArray[np.float64]:

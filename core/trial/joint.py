@@ -52,13 +52,15 @@ class MeasuredBox:
 @dataclass(frozen=True, slots=True, eq=False)
 class Learnt:
     """What boxes have shown. point (size,) and covariance (size, size): see `Space`. wider: by how much bands are
-    wider than the fit itself says. off: how far each box is from the fit, in units of what it may be (n,)."""
+    wider than the fit itself says. off: how far each box is from the fit, in units of what it may be (n,); held_out:
+    CIEDE2000 between each box and what is foreseen of it from all others (n,)."""
 
     space: Space
     point: Floats
     covariance: Floats
     wider: float
     off: Floats
+    held_out: Floats
 
     @property
     def sticks(self) -> tuple[Stick, ...]:
@@ -152,7 +154,7 @@ class _Fit:
 
     def run(self, told: Callable[[float], None]) -> Learnt:
         if not len(self.measured):
-            return Learnt(self.space, self.point, np.diag(self.spreads**2), _UNTRIED_WIDER, np.zeros(0))
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), _UNTRIED_WIDER, np.zeros(0), np.zeros(0))
         damping = 1e-2
         for number in range(_ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -179,11 +181,11 @@ class _Fit:
         weights, off = self._weights(seen, slopes)
         _, stiff = self._normal(seen, slopes, weights)
         covariance = np.linalg.inv(stiff)
-        wider = self._wider(seen, slopes, covariance)
+        wider, held_out = self._wider(seen, slopes, covariance)
         if np.count_nonzero(self._mixed()) < _STACKS_TELL:
             covariance = self._sticks_alone(covariance)
         told(1.0)
-        return Learnt(self.space, self.point, covariance, wider, off)
+        return Learnt(self.space, self.point, covariance, wider, off, held_out)
 
     def _mixed(self) -> Any:
         """Which boxes hold more than one stick (g,)."""
@@ -234,9 +236,9 @@ class _Fit:
         bounded = np.clip(found, usual / _SPREADS_WITHIN, usual * _SPREADS_WITHIN)
         self.spreads[len(self.space.shared) :] = np.tile(bounded, len(self.space.sticks))
 
-    def _wider(self, seen: Floats, slopes: Floats, covariance: Floats) -> float:
+    def _wider(self, seen: Floats, slopes: Floats, covariance: Floats) -> tuple[float, Floats]:
         """How much wider bands must be than the fit itself says, so that boxes left out of it, one at a time, lie in
-        them as often as they should; with few boxes it is the less believed.
+        them as often as they should; with few boxes it is the less believed. And how far those are off (g,).
 
         What is left over when a box is left out follows from its leverage. Source: Cook & Weisberg 1982.
         """
@@ -258,4 +260,4 @@ class _Fit:
             if inside[judged].mean() >= _PART:
                 break
         n = int(judged.sum())
-        return float((_BELIEF * _UNTRIED_WIDER + n * wider) / (_BELIEF + n))
+        return float((_BELIEF * _UNTRIED_WIDER + n * wider) / (_BELIEF + n)), foreseen

@@ -33,12 +33,17 @@ def sheet(
 
 
 def filled_page(
-    pdf: bytes, page: SwatchSheet, number: int, labs: Sequence[Sequence[float]], seed: int = 0
+    pdf: bytes,
+    page: SwatchSheet,
+    number: int,
+    labs: Sequence[Sequence[float]],
+    seed: int = 0,
+    paper: Sequence[float] = WHITE_PAPER,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """A page as it is printed, with swatches on its first places: XYZ (h, w, 3), and their CIELAB (n, 3)."""
     printed = pypdfium2.PdfDocument(pdf)[number].render(scale=100 / 72).to_pil().convert("RGB")
     xyz = srgb_decode(np.asarray(printed) / 255) @ SRGB.to_xyz
-    xyz *= lab_to_xyz(np.array(WHITE_PAPER)) / xyz.max(axis=(0, 1))
+    xyz *= lab_to_xyz(np.array(paper)) / xyz.max(axis=(0, 1))
     per_mm, rng = xyz.shape[1] / page.width, np.random.default_rng(seed)
     true = []
     for lab, place in zip(labs, page.places, strict=False):

@@ -1,4 +1,4 @@
-"""python -m cli plan|predict|tray …: JSON out; wrong input ends with status 2 and one line."""
+"""python -m cli plan|predict|tray|card|read-card …: JSON out; wrong input ends with status 2 and one line."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from typing import Any, NoReturn
 
 import numpy as np
 
+from cli.card import add_commands as add_cards
 from cli.layers import MOST_FORECAST, count_of, foreseen, mapped, planned, save
 from cli.tray import add_commands
 from core.colour.spaces import Floats
@@ -58,7 +59,7 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="caltin")
-    commands = parser.add_subparsers(required=True, metavar="plan|predict|tray")
+    commands = parser.add_subparsers(required=True, metavar="plan|predict|tray|card|read-card")
     plan = commands.add_parser("plan", help="recipes for the spots of a reference")
     plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
     plan.add_argument("--spots", required=True, metavar="FILE.json")
@@ -85,6 +86,7 @@ def _parser() -> argparse.ArgumentParser:
     predict.add_argument("--json", action="store_true", help="on one line")
     predict.set_defaults(run=_predict)
     add_commands(commands.add_parser("tray", help="lists of sticks"), _read)
+    add_cards(commands, _read)
     return parser
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from core.errors import InputError
+from core.exchange.card_json import read_card_json, write_card_json
 from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
 from core.exchange.tray_csv import read_tray, write_tray
 from core.exchange.tray_json import read_tray_json, write_tray_json
@@ -14,7 +15,7 @@ from core.exchange.tray_json import read_tray_json, write_tray_json
 
 @dataclass(frozen=True, slots=True)
 class FileFormat:
-    """One format. holds: `tray`, `spots` or `passes`; suffixes: of its files, the usual one first.
+    """One format. holds: `tray`, `spots`, `passes` or `card`; suffixes: of its files, the usual one first.
 
     read: the bytes of a file and the name to give to what is in it, to the value; raises InputError. write: the value
     to the bytes of a file that `read` gives back the same. Either is None where it cannot be done.
@@ -60,13 +61,22 @@ FORMATS: dict[str, FileFormat] = {
             lambda data, _: read_passes(data),
             write_passes,
         ),
+        FileFormat(
+            "card-json",
+            "card",
+            "Trial card",
+            (".json",),
+            "application/json",
+            lambda data, _: read_card_json(data),
+            write_card_json,
+        ),
     )
 }
 """By id."""
 
 
 def get_format(holds: str, file_name: str) -> FileFormat:
-    """The format of a file that holds a tray, spots or passes. Raises InputError (`unknown_format`)."""
+    """The format of a file that holds a tray, spots, passes or a card. Raises InputError (`unknown_format`)."""
     suffix = "." + file_name.rpartition(".")[2].lower()
     fitting = [row for row in FORMATS.values() if row.holds == holds]
     for row in fitting:

@@ -9,9 +9,13 @@ from PIL import Image
 
 from cli.__main__ import main
 from core.colour.difference import ciede2000
+from core.exchange.card_json import read_card_json
+from core.exchange.tray_csv import read_tray
+from core.optics.support import supports
 from tests.conftest import ROOT
-from tests.core.photo.sheets import FRAME, sheet
+from tests.core.photo.sheets import FRAME, filled_page, sheet
 from tools.camera import Camera, photograph
+from tools.nature import Nature
 
 TRAY = ROOT / "demo/ranges/small-tray-24.csv"
 REFERENCE = ROOT / "demo/references/mairen.jpg"
@@ -395,4 +399,41 @@ def test_what_to_buy_is_told_for_codes_and_for_a_drawing(capsys) -> None:
     assert status == 0 and answer["buy"][-1]["off_then"] < answer["off"]
     for wrong in (("buy", *ranges), ("buy", "G99", *ranges), ("buy", "G30", *ranges, "--paper", "none")):
         status, answer, err = run(capsys, "tray", *wrong)
+        assert (status, answer, err.count("\n")) == (2, {}, 1)
+
+
+def filled(pdf: Path, card: Path, paper: list[float], seed: int) -> bytes:
+    """A card as a hand fills it, by physics of another kind, photographed."""
+    held = read_card_json(card.read_bytes())
+    sticks = read_tray(TRAY.read_bytes()).sticks
+    nature = Nature(seed, sticks, supports()[held.paper])
+    labs = [nature.lab(cell.passes, hand=0.15).tolist() for cell in held.card.cells]
+    xyz, _ = filled_page(pdf.read_bytes(), held.card.pages()[0], 0, labs, seed, paper)
+    return photograph(xyz, Camera(seed, "mild", 0.06, size=(1600, 1200)))[0]
+
+
+def test_a_card_is_printed_filled_photographed_and_teaches(capsys, tmp_path: Path) -> None:
+    out, card, photo = tmp_path / "card.pdf", tmp_path / "card.json", tmp_path / "card.jpg"
+    asked = ("--reference", REFERENCE, "--spots", SPOTS, "--boxes", 20, "--size", "A5", "--number", 4)
+    status, answer, _ = run(capsys, "card", "--tray", TRAY, *asked, out, "--json")
+    assert (status, answer["boxes"], answer["pages"]) == (0, 20, 1)
+    assert answer["bands"][1] < 0.6 * answer["bands"][0] and "safety sheet" in answer["caution"]
+    photo.write_bytes(filled(out, card, [96.0, 0.0, 1.5], 3))
+    status, answer, _ = run(capsys, "read-card", photo, "--card", card, "--tray", TRAY, "--leave-out", "2", "--json")
+    assert (status, answer["card"], len(answer["boxes"])) == (0, 64, 20)
+    assert not answer["boxes"][1]["learnt"] and sum(box["learnt"] for box in answer["boxes"]) >= 15
+    errors = answer["learnt"]["errors"]
+    assert errors["after"] < errors["held_out"] < errors["before"] and answer["learnt"]["words"]
+    other = tmp_path / "other.json"
+    other.write_text(card.read_text().replace('"number": 64', '"number": 65'))
+    broken = tmp_path / "broken.json"
+    broken.write_text("{" * 5000)
+    for wrong in (
+        ("read-card", photo, "--card", other), ("read-card", photo, "--card", broken),
+        ("read-card", ROOT / "demo/photos/twelve-swatches.jpg", "--card", card),
+        ("read-card", photo, "--card", card, "--page", "2"), ("read-card", photo, "--card", card, "--leave-out", "x"),
+        ("read-card", photo, "--card", card, "--corners", "1,2"), ("card", "--tray", TRAY, "--boxes", "0", out),
+        ("card", "--tray", TRAY, "--reference", REFERENCE, out), ("card", "--tray", TRAY, tmp_path / "none/card.pdf"),
+    ):  # fmt: skip
+        status, answer, err = run(capsys, *wrong)
         assert (status, answer, err.count("\n")) == (2, {}, 1)

@@ -8,6 +8,7 @@ from dataclasses import replace
 import pytest
 
 from core.errors import InputError
+from core.exchange.card_json import CardFile
 from core.exchange.formats import FORMATS, get_format
 from core.exchange.json_files import NamedSpot
 from core.look.reading import Disc
@@ -22,6 +23,7 @@ from core.optics.stick import Kept, Stick, Tray
 from core.optics.support import Support, get_support, supports
 from core.plan.registries import faults
 from core.rows import from_row, toml
+from core.trial.card import Card, Cell
 from tests.newcomer import a_medium
 
 Patch = pytest.MonkeyPatch
@@ -146,6 +148,17 @@ VALUES = {
     ),
     "spots": (NamedSpot("brow", "Mairen", "brow", "shadow", Disc(0.25, 0.5, 0.01)),),
     "passes": (Pass("1", "heavy", 2, "burnish"), Pass("2")),
+    "card": CardFile(
+        Card(
+            "crosses",
+            "A5",
+            77,
+            (Cell((Pass("2"),), "2"), Cell((Pass("1", "heavy"), Pass("2")), "1 under 2", 0)),
+            (4.0, 1.5),
+        ),
+        "pencil",
+        "medium-white",
+    ),
 }
 
 

@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "server.accounts",
     "server.materials",
     "server.pictures",
+    "server.trials",
     "server.pieces",
 ]
 MIDDLEWARE = [

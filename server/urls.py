@@ -8,6 +8,7 @@ urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.pictures.urls")),
     path("api/", include("server.materials.urls")),
+    path("api/", include("server.trials.urls")),
     path("api/", include("server.pieces.urls")),
     path("api/", include("server.personal.urls")),
     re_path(r"^api(/.*)?$", unknown_endpoint),

@@ -50,13 +50,15 @@ AS_ASSUMED = Touch()
 @dataclass(frozen=True, slots=True)
 class Fit:
     """How a stick departs from its list: factors. strength: what a pass leaves; coverage: of its odds; scatter;
-    tint: absorption around 440, 530, 600 and 680 nm; later: coats of ink after the first."""
+    tint: absorption around 440, 530, 600 and 680 nm; later: coats of ink after the first. doubt: no factor, but ΔE00 by
+    which what is foreseen of its stacks is off in the mean, once something was learnt on this paper; 0 before."""
 
     strength: float = 1.0
     coverage: float = 1.0
     scatter: float = 1.0
     tint: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
     later: float = 1.0
+    doubt: float = 0.0
 
 
 AS_DECLARED = Fit()

@@ -132,9 +132,8 @@ def expected_of(laid_out: LaidOutTray, layers: Sequence[Layer], errors: Floats) 
 
 
 def untried_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> float:
-    """ΔE00 by which layers are off because nobody has tried their sticks, in the mean of them."""
+    """ΔE00 by which layers are off because of what is not known of their sticks, in the mean of them."""
     by_code = {stick.code: stick for stick in laid_out.kit.sticks}
     used = [by_code[layer.stick] for layer in layers if layer.stick in by_code]
-    # Sticks that were tried are off by nothing more.
-    off = [facts_of(stick.medium).untried if stick.fit == AS_DECLARED else 0.0 for stick in used]
+    off = [stick.fit.doubt if stick.fit != AS_DECLARED else facts_of(stick.medium).untried for stick in used]
     return sum(off) / max(1, len(used))

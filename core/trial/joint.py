@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from scipy.stats import chi2
 
 from core.colour.spaces import Floats
 from core.errors import InputError
+from core.optics.media import get_medium
 from core.optics.medium import Pass
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -64,7 +65,19 @@ class Learnt:
 
     @property
     def sticks(self) -> tuple[Stick, ...]:
+        """As given, with what was learnt of them."""
         return self.space.sticks_at(self.point)
+
+    def doubted(self, stacks: Sequence[Sequence[Pass]]) -> tuple[Stick, ...]:
+        """The sticks, with how far what is foreseen of them is off: in those of the stacks that hold them, or alone."""
+        usual = get_medium(self.space.medium).pressures
+        alone = [(Pass(stick.code, usual[len(usual) // 2]),) for stick in self.sticks]
+        bands = self.bands([*alone, *stacks], 0.5)
+        found = []
+        for i, stick in enumerate(self.sticks):
+            held = [j for j, stack in enumerate(stacks, len(alone)) if any(p.stick == stick.code for p in stack)]
+            found.append(replace(stick, fit=replace(stick.fit, doubt=round(float(bands[held or [i]].mean()), 2))))
+        return tuple(found)
 
     @property
     def support(self) -> Support:

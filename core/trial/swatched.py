@@ -9,6 +9,7 @@ from core.optics.media import get_medium
 from core.optics.medium import Pass
 from core.optics.stick import Stick
 from core.optics.support import WHITE_PAPER, own_support
+from core.optics.touch import AS_DECLARED
 from core.trial.joint import MeasuredBox, learn
 from core.trial.space import SHARED
 
@@ -17,8 +18,8 @@ _SWATCHES_KEPT = 512
 
 @lru_cache(maxsize=_SWATCHES_KEPT)
 def as_swatched(stick: Stick) -> Stick:
-    """The stick, fitted to its light and its heavy swatch on white paper if it has any."""
-    if stick.medium not in SHARED:
+    """The stick, fitted to its light and its heavy swatch on white paper if it has any, and was never tried."""
+    if stick.medium not in SHARED or stick.fit != AS_DECLARED:
         return stick
     hands = get_medium(stick.medium).pressures
     given = [(hands[0], stick.light_hex), (hands[-1], stick.heavy_hex)]

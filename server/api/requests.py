@@ -70,3 +70,10 @@ def jpeg(request: Request, key: str, make: Callable[[], bytes]) -> HttpResponse:
     answer.headers["ETag"] = etag
     answer.headers["Cache-Control"] = "private, max-age=86400"
     return answer
+
+
+def pdf(data: bytes, name: str) -> HttpResponse:
+    """A PDF file that a browser shows."""
+    held = HttpResponse(data, content_type="application/pdf")
+    held.headers["Content-Disposition"] = f'inline; filename="{name}"'
+    return held

@@ -17,6 +17,8 @@ EXAMPLE_IDS = {
     "session_id": "5e9a1c40d27b4f6683b0c1d2e3f40516",
     "range_id": "lantern-16",
     "job_key": "5e9a1c40d27b4f6683b0c1d2e3f40517",
+    "card_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05",
+    "photo_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e06",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""
 
@@ -44,7 +46,7 @@ _REFUSED = {
 }
 _LONG = (
     "/solve", "/prepare", "/to-buy", "/mixed", "/answers", "/palette", "/missing", "/study", "/suggest", "/transfer",
-    "/layers", "/layers/plans", "/layers/fitted", "/layers/accent", "/layers/sticks", "/layers/maps",
+    "/layers", "/layers/plans", "/layers/fitted", "/layers/accent", "/layers/sticks", "/layers/maps", "/cards",
 )  # fmt: skip
 """How addresses end behind which work is done as jobs (see server.api.jobs)."""
 _UNDERWAY = {

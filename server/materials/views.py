@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from core.exchange.stick_list import StickList
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
 from core.photo.swatch_sheet import papers
-from server.api.requests import artist, one_of
+from server.api.requests import artist, one_of, pdf
 from server.api.values import answer, asked
 from server.materials import boxes, services
 from server.materials.values import (
@@ -198,7 +198,7 @@ class EmptySheetView(APIView):
     def get(self, request: Request) -> HttpResponse:
         artist(request)
         paper = one_of(request, "paper", papers(), "A4")
-        return _pdf(write_swatch_sheet(paper, (), "Swatches"), f"swatches-{paper}.pdf")
+        return pdf(write_swatch_sheet(paper, (), "Swatches"), f"swatches-{paper}.pdf")
 
 
 class SwatchSheetView(APIView):
@@ -207,13 +207,7 @@ class SwatchSheetView(APIView):
     @extend_schema(parameters=[_SIZE], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, tray_id: UUID) -> HttpResponse:
         paper = one_of(request, "paper", papers(), "A4")
-        return _pdf(*boxes.swatch_sheet(artist(request), tray_id, paper))
-
-
-def _pdf(data: bytes, name: str) -> HttpResponse:
-    held = HttpResponse(data, content_type="application/pdf")
-    held.headers["Content-Disposition"] = f'inline; filename="{name}"'
-    return held
+        return pdf(*boxes.swatch_sheet(artist(request), tray_id, paper))
 
 
 class StickListView(APIView):

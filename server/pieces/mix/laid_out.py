@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from core.errors import InputError
 from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
+from core.optics.support import supports
 from core.plan.questions import Owned
 from core.plan.setup import in_values, lay_out_kit
 from core.recipe.recipe import MODEL
@@ -17,6 +18,7 @@ from server.api.values import value
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.results import ResultCache
+from server.trials.services import calibrated_sticks
 
 _reaches: ResultCache[tuple[float, float]] = ResultCache(tuple[float, float], "reach of four", MODEL)
 
@@ -50,13 +52,20 @@ def colour_of(stick: Stick) -> Stick:
 
 def kit_for(user: User, document: Document) -> Kit:
     """Everything that passes may be made with. Raises what `tray_of` and core.plan.setup.lay_out_kit raise."""
-    own = materials.own_paper(user, document.setup.paper)
-    return lay_out_kit(tray_of(user, document), document.setup, own)
+    owned = owned_by(user, document)
+    return lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)
 
 
 def owned_by(user: User, document: Document) -> Owned:
-    """Everything of the artist's that recipes are made with. Raises what `tray_of` raises."""
-    return Owned(tray_of(user, document).sticks, document.setup, materials.own_paper(user, document.setup.paper))
+    """Everything of the artist's that recipes are made with, as trial cards have shown it. Raises what `tray_of`
+    raises."""
+    sticks, setup = tray_of(user, document).sticks, document.setup
+    own = materials.own_paper(user, setup.paper)
+    paper = own or supports().get(setup.paper)
+    if document.tray is None or paper is None:
+        return Owned(sticks, setup, own)
+    tried, shown = calibrated_sticks(document.tray, sticks, paper)
+    return Owned(tried, setup, own if shown is paper else shown)
 
 
 def lightness_reach(user: User, document: Document) -> tuple[float, float]:

@@ -11,7 +11,7 @@ from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.look import services as looking
 from server.pieces.look.readings import readings_of
-from server.pieces.mix.laid_out import colour_of, tray_of
+from server.pieces.mix.laid_out import colour_of, owned_by
 from server.pieces.mix.outcomes import Outcomes, outcomes_of
 from server.pieces.piece.values import Keys
 from server.pieces.work.services import tasks_of
@@ -21,15 +21,15 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
     """The keys of the parts, from everything that their answers depend on."""
     setup, look = document.setup, looking.look_key(document)
     try:
-        sticks = tray_of(user, document).sticks
+        owned = owned_by(user, document)
+        sticks, paper = owned.sticks, owned.paper
     except CaltinError:
-        sticks = ()
+        sticks, paper = (), materials.own_paper(user, setup.paper)
     used = {pass_.stick for spot in document.spots for pass_ in document.passes_of(spot)}
     tasks = [
         (task, [pass_.id for pass_ in document.passes_of(spot)])
         for task, spot in zip(tasks_of(document), document.spots, strict=True)
     ]
-    paper = materials.own_paper(user, setup.paper)
     where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
     laid = sorted(outcomes.keys.items())
     # Named once: written out, a box of sticks is longer than everything else.

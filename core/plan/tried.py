@@ -1,0 +1,145 @@
+"""Questions about trial cards that take a while: plain values in and out, so that another process can answer them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from core.colour.spaces import Floats
+from core.errors import InputError
+from core.look.questions import Source, decoded
+from core.optics.kit import Kit
+from core.optics.stack import colours_after
+from core.optics.stick import Stick
+from core.optics.support import Support
+from core.optics.touch import Touch
+from core.photo.squared import Corner
+from core.plan.questions import Lab, Owned
+from core.plan.trying import asked_of
+from core.trial.calibration import Errors, calibrate
+from core.trial.card import Card, make_card
+from core.trial.joint import Learnt, MeasuredBox, learn
+from core.trial.reading import FINE, CardRead, read_card
+from core.trial.swatched import as_swatched
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """Sticks of one medium on a paper, as their lists say, and all boxes that were measured of them."""
+
+    sticks: tuple[Stick, ...]
+    support: Support
+    medium: str
+    boxes: tuple[MeasuredBox, ...] = ()
+
+    def known(self) -> Learnt:
+        """What the boxes teach. Raises what `core.trial.joint.learn` raises."""
+        return learn(tuple(map(as_swatched, self.sticks)), self.support, self.medium, self.boxes)
+
+
+@dataclass(frozen=True, slots=True)
+class Foreseen:
+    """Of each box of a card: its CIELAB as it will be, and ΔE00 within which 80 of 100 lie (None: nobody knows)."""
+
+    labs: tuple[Lab, ...]
+    bands: tuple[float | None, ...]
+
+    def arrays(self) -> tuple[Floats, Floats]:
+        """(n, 3) and (n,)."""
+        return np.array(self.labs), np.array([np.inf if band is None else band for band in self.bands])
+
+
+def foreseen(card: Card, known: Learnt) -> Foreseen:
+    """What is to be expected of a card's boxes; those of sticks that are not there any more look like bare paper."""
+    kit, taught = Kit(known.sticks, known.support, known.space.medium), known.space.teaches
+    labs, bands = [], []
+    held = {stick.code for stick in known.sticks}
+    for cell in card.cells:
+        there = all(p.stick in held or p.technique in ("smudge", "lift") for p in cell.passes)
+        lightness, a, b = colours_after(kit, cell.passes if there else ())[-1]
+        labs.append((float(lightness), float(a), float(b)))
+    sure = [i for i, cell in enumerate(card.cells) if taught(cell.passes)]
+    found = dict(zip(sure, known.bands([card.cells[i].passes for i in sure]).tolist(), strict=True)) if sure else {}
+    bands = [found.get(i) for i in range(len(card.cells))]
+    return Foreseen(tuple(labs), tuple(bands))
+
+
+def made_card(
+    owned: Owned,
+    tried: Tried,
+    names: Sequence[str],
+    seen: Sequence[Lab],
+    kind: str,
+    size: str,
+    number: int,
+    count: int,
+) -> tuple[Card, Foreseen]:
+    """A card for a piece with these spots, and what is foreseen of it. Raises what `asked_of` and `make_card` raise."""
+    labs, known = np.array(seen, dtype=float).reshape(-1, 3), tried.known()
+    card = make_card(kind, size, number, asked_of(owned.laid_out(), names, labs, count, known))
+    return card, foreseen(card, known)
+
+
+@dataclass(frozen=True, slots=True)
+class Calibrated:
+    """What boxes have shown, to be kept: the sticks with their fits, the paper as it shows, how it is laid on; errors,
+    disagree, left_out, words: see core.trial.calibration."""
+
+    sticks: tuple[Stick, ...]
+    lab: Lab
+    touch: Touch
+    errors: Errors | None
+    disagree: tuple[int, ...]
+    left_out: tuple[int, ...]
+    words: tuple[str, ...]
+
+
+def calibrated(tried: Tried) -> Calibrated:
+    """One fit of all boxes. Raises what `calibrate` raises."""
+    sticks = tuple(map(as_swatched, tried.sticks))
+    found = calibrate(sticks, tried.support, tried.medium, tried.boxes)
+    learnt, teaches = found.learnt, found.learnt.space.teaches
+    return Calibrated(
+        sticks=learnt.doubted([box.passes for box in tried.boxes if teaches(box.passes)]),
+        lab=learnt.support.lab,
+        touch=learnt.support.touch(tried.medium),
+        errors=found.errors,
+        disagree=found.disagree,
+        left_out=found.left_out,
+        words=found.words,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Taught:
+    """A card read back; foreseen: of all its boxes, before it; what all boxes show then, or why that was refused."""
+
+    read: CardRead
+    foreseen: Foreseen
+    calibrated: Calibrated | None
+    refused: str = ""
+
+
+def taught_by(
+    source: Source,
+    card: Card,
+    tried: Tried,
+    page: int | None = None,
+    corners: Sequence[Corner] | None = None,
+    chart: Sequence[Corner] | None = None,
+) -> Taught:
+    """A filled card, and what it teaches with all boxes before it. Raises what `read_card` raises, and OSError."""
+    before = foreseen(card, tried.known())
+    read = read_card(decoded(source), card, *before.arrays(), tried.support.lab, page, corners, chart)
+    held = {stick.code for stick in tried.sticks}
+    boxes = [
+        MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt)
+        for row in read.boxes
+        if row.verdict == FINE and all(pass_.stick in held for pass_ in card.cells[row.cell].passes)
+    ]
+    try:
+        return Taught(read, before, calibrated(replace(tried, boxes=(*tried.boxes, *boxes))))
+    except InputError as error:
+        return Taught(read, before, None, f"{error.message} {error.hint}")

@@ -1,0 +1,5 @@
+from django.urls import path
+
+from server.pieces.trying import views
+
+urlpatterns = [path("pieces/<uuid:piece_id>/cards", views.CardsView.as_view())]

@@ -1,0 +1,65 @@
+"""Trial cards over HTTP; those of a piece are asked for there."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.api.requests import artist, pdf
+from server.api.values import answer, asked
+from server.trials import services
+from server.trials.values import AskPhoto, LeaveOut, PhotoSeen
+
+
+class CardView(APIView):
+    """A trial card."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, card_id: UUID) -> Response:
+        """Forgets it, and what it taught."""
+        user = artist(request)
+        services.delete(user, services.get_card(user, card_id))
+        return Response(status=204)
+
+
+class CardPdfView(APIView):
+    """A trial card to print, at its true size."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, card_id: UUID) -> HttpResponse:
+        return pdf(*services.as_pdf(services.get_card(artist(request), card_id)))
+
+
+class PhotosView(APIView):
+    """Photographs of a filled card."""
+
+    @extend_schema(request=AskPhoto, responses={201: PhotoSeen})
+    def post(self, request: Request, card_id: UUID) -> Response:
+        """Reads one, and learns from it."""
+        user = artist(request)
+        made = services.put_photo(user, services.get_card(user, card_id), asked(AskPhoto, request))
+        return answer(PhotoSeen, services.photo_shown(made), 201)
+
+
+class PhotoView(APIView):
+    """A photograph of a filled card."""
+
+    @extend_schema(request=LeaveOut, responses=PhotoSeen)
+    def patch(self, request: Request, photo_id: UUID) -> Response:
+        """Leaves boxes out of what is learnt, and takes the others in."""
+        user = artist(request)
+        changed = services.leave_out(user, services.get_photo(user, photo_id), asked(LeaveOut, request))
+        return answer(PhotoSeen, services.photo_shown(changed))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, photo_id: UUID) -> Response:
+        """Takes back what it taught."""
+        user = artist(request)
+        services.take_back(user, services.get_photo(user, photo_id))
+        return Response(status=204)

@@ -11,6 +11,7 @@ from core.colour.spaces import Floats
 from core.errors import InputError
 from core.look.questions import Source, decoded
 from core.optics.kit import Kit
+from core.optics.media import facts_of
 from core.optics.stack import colours_after
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -84,12 +85,14 @@ def made_card(
 
 @dataclass(frozen=True, slots=True)
 class Calibrated:
-    """What boxes have shown, to be kept: the sticks with their fits, the paper as it shows, how it is laid on; errors,
-    disagree, left_out, words: see core.trial.calibration."""
+    """What boxes have shown, to be kept: the sticks with their fits, the paper as it shows, how it is laid on. doubt:
+    ΔE00 by which what is foreseen of stacks like theirs is off in the mean; errors, disagree, left_out, words: see
+    core.trial.calibration."""
 
     sticks: tuple[Stick, ...]
     lab: Lab
     touch: Touch
+    doubt: float
     errors: Errors | None
     disagree: tuple[int, ...]
     left_out: tuple[int, ...]
@@ -101,10 +104,13 @@ def calibrated(tried: Tried) -> Calibrated:
     sticks = tuple(map(as_swatched, tried.sticks))
     found = calibrate(sticks, tried.support, tried.medium, tried.boxes)
     learnt, teaches = found.learnt, found.learnt.space.teaches
+    stacks = [box.passes for box in tried.boxes if teaches(box.passes)]
+    doubt = float(learnt.bands(stacks, 0.5).mean()) if stacks else facts_of(tried.medium).untried
     return Calibrated(
-        sticks=learnt.doubted([box.passes for box in tried.boxes if teaches(box.passes)]),
+        sticks=learnt.doubted(stacks),
         lab=learnt.support.lab,
         touch=learnt.support.touch(tried.medium),
+        doubt=round(min(doubt, facts_of(tried.medium).untried), 2),
         errors=found.errors,
         disagree=found.disagree,
         left_out=found.left_out,

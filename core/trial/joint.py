@@ -11,7 +11,7 @@ from scipy.stats import chi2
 
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.optics.media import get_medium
+from core.optics.media import facts_of, get_medium
 from core.optics.medium import Pass
 from core.optics.stick import Stick
 from core.optics.support import Support
@@ -69,14 +69,17 @@ class Learnt:
         return self.space.sticks_at(self.point)
 
     def doubted(self, stacks: Sequence[Sequence[Pass]]) -> tuple[Stick, ...]:
-        """The sticks, with how far what is foreseen of them is off: in those of the stacks that hold them, or alone."""
+        """The sticks, with how far what is foreseen of them is off: in those of the stacks that hold them, or alone; no
+        farther than before anything was tried."""
         usual = get_medium(self.space.medium).pressures
         alone = [(Pass(stick.code, usual[len(usual) // 2]),) for stick in self.sticks]
-        bands = self.bands([*alone, *stacks], 0.5)
+        bands, most = self.bands([*alone, *stacks], 0.5), facts_of(self.space.medium).untried
         found = []
         for i, stick in enumerate(self.sticks):
             held = [j for j, stack in enumerate(stacks, len(alone)) if any(p.stick == stick.code for p in stack)]
-            found.append(replace(stick, fit=replace(stick.fit, doubt=round(float(bands[held or [i]].mean()), 2))))
+            found.append(
+                replace(stick, fit=replace(stick.fit, doubt=round(min(float(bands[held or [i]].mean()), most), 2)))
+            )
         return tuple(found)
 
     @property

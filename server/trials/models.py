@@ -60,6 +60,7 @@ class Calibration(models.Model):
     fits = models.JSONField()
     lab = models.JSONField()
     touch = models.JSONField()
+    doubt = models.FloatField()
     errors = models.JSONField(null=True)
     disagree = models.JSONField(default=list)
     words = models.JSONField(default=list)

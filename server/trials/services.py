@@ -251,6 +251,7 @@ def _keep(row: TrialCard, found: Calibrated, boxes: int) -> None:
         fits={stick.code: encode(Fit, stick.fit) for stick in found.sticks},
         lab=list(found.lab),
         touch=encode(Touch, found.touch),
+        doubt=found.doubt,
         errors=None if found.errors is None else asdict(found.errors),
         disagree=list(found.disagree),
         words=list(found.words[:_MOST_WORDS]),
@@ -264,13 +265,12 @@ def trials(user: User, tray: Tray, medium: str, paper: Support) -> values.Trials
     cards = TrialCard.objects.filter(tray=tray, medium=medium, paper=paper.id).prefetch_related("photos")
     latest = Calibration.objects.filter(tray=tray, medium=medium, paper=paper.id).last()
     learnt = _learnt_shown(latest) if latest and latest.boxes else None
-    doubts = [fit["doubt"] for fit in latest.fits.values()] if latest and learnt else []
     facts = facts_of(medium)
     return values.Trials(
         medium=medium,
         paper=paper.name,
         untried=facts.untried,
-        doubt=round(float(np.mean(doubts)), 1) if doubts else facts.untried,
+        doubt=round(latest.doubt, 1) if latest and learnt else facts.untried,
         caution=facts.caution,
         kinds=tuple(values.CardKind(key, kind.name, kind.says) for key, kind in KINDS.items())
         if medium in SHARED

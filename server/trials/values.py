@@ -64,9 +64,9 @@ class CardBox:
 
 @value
 class BoxSeen:
-    """seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict: `fine`,
-    `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine. learnt: whether it is learnt from;
-    crossed: of a cross, `shows`, `ghost` or `gone`, and lighter: Munsell steps by which the under-colour moves it."""
+    """seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
+    `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine. learnt: whether it is learnt
+    from; crossed: of a cross, `shows`, `ghost` or `gone`; lighter: Munsell steps by which the under-colour moves it."""
 
     number: int
     place: Box

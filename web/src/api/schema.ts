@@ -55,6 +55,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/card-photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes back what it taught. */
+        delete: operations["card_photos_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Leaves boxes out of what is learnt, and takes the others in. */
+        patch: operations["card_photos_partial_update"];
+        trace?: never;
+    };
+    "/api/cards/{card_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forgets it, and what it taught. */
+        delete: operations["cards_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{card_id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A trial card to print, at its true size. */
+        get: operations["cards_pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{card_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads one, and learns from it. */
+        post: operations["cards_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_key}": {
         parameters: {
             query?: never;
@@ -293,6 +362,24 @@ export interface paths {
         put?: never;
         /** @description Several answers for one spot. */
         post: operations["pieces_answers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Trial cards for the sticks and the paper of a piece. */
+        get: operations["pieces_cards_retrieve"];
+        put?: never;
+        /** @description Makes one. */
+        post: operations["pieces_cards_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1252,6 +1339,15 @@ export interface components {
             /** @default 6 */
             count?: number;
         };
+        /** @description kind: see `TrialMaterials`; size: of the paper it is printed on; boxes: how many at most. */
+        AskCardRequest: {
+            /** @default teach */
+            kind?: string;
+            /** @default A4 */
+            size?: string;
+            /** @default 48 */
+            boxes?: number;
+        };
         AskCheapestRequest: {
             sticks: components["schemas"]["OfShopRequest"][];
         };
@@ -1279,6 +1375,20 @@ export interface components {
             least_mm2?: number;
             /** @default drawn */
             areas?: components["schemas"]["AreasEnum"];
+        };
+        /**
+         * @description picture: one that was put in; corners: of the field of marks where those are not seen, in parts, clockwise from
+         *     its upper left; page: then which it is, from 0; chart: corners of a chart of 24 patches, in parts of that field.
+         */
+        AskPhotoRequest: {
+            /** Format: uuid */
+            picture: string;
+            /** @default null */
+            page?: number | null;
+            /** @default null */
+            corners?: number[][] | null;
+            /** @default null */
+            chart?: number[][] | null;
         };
         /**
          * @description A sheet with swatches in a photograph; what is not said of it is looked for.
@@ -1310,6 +1420,23 @@ export interface components {
             right: number;
             bottom: number;
         };
+        /**
+         * @description seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
+         *     `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine. learnt: whether it is learnt
+         *     from; crossed: of a cross, `shows`, `ghost` or `gone`; lighter: Munsell steps by which the under-colour moves it.
+         */
+        BoxSeen: {
+            number: number;
+            place: components["schemas"]["Box"];
+            seen: components["schemas"]["Swatch"];
+            off: number;
+            doubt: number;
+            verdict: string;
+            said: string;
+            learnt: boolean;
+            crossed: string;
+            lighter: number;
+        };
         /** @description What would lie between two neighbours: one stick, or a mixed pass of both. owned: whether it is in the tray. */
         Bridge: {
             passes: components["schemas"]["Pass"][];
@@ -1330,6 +1457,24 @@ export interface components {
             before: number;
             after: number;
             words: string;
+        };
+        /**
+         * @description number: from 1. lines: what to do, a line for each pass; says: what it is about; foreseen: its colour when the
+         *     card was made; bare: the number of the box with the same but for what lies beneath, 0 if there is none.
+         */
+        CardBox: {
+            number: number;
+            lines: string[];
+            sticks: string[];
+            says: string;
+            foreseen: string;
+            bare: number;
+        };
+        /** @description id, what it is called, and what it is for. */
+        CardKind: {
+            id: string;
+            name: string;
+            says: string;
         };
         /** @description code: stable; text: one sentence with a remedy. */
         Caution: {
@@ -1508,6 +1653,12 @@ export interface components {
             low: number;
             high: number;
             hex: string;
+        };
+        /** @description Medians of CIEDE2000: what was foreseen of the boxes before, what is now, and what is of each from the others. */
+        Errors: {
+            before: number;
+            after: number;
+            held_out: number;
         };
         /**
          * @description Mean ΔE00 over the places, by what it comes from.
@@ -1795,6 +1946,22 @@ export interface components {
             figures: components["schemas"]["FigureAsItIs"][];
             pick_ups: number;
             fewest: number;
+        };
+        /**
+         * @description What all cards of these sticks on this paper have shown. errors: medians of ΔE00; disagree: how many boxes depart
+         *     from all others; words: what changed, most first.
+         */
+        Learnt: {
+            boxes: number;
+            /** Format: date-time */
+            made: string;
+            errors: components["schemas"]["Errors"] | null;
+            disagree: number;
+            words: string[];
+        };
+        /** @description Boxes of a photograph that are not to be learnt from, by their numbers from 1: all of them at once. */
+        LeaveOutRequest: {
+            left_out: number[];
         };
         /** @description How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it. */
         Level: {
@@ -2168,6 +2335,19 @@ export interface components {
         PatchRequest: {
             paper: components["schemas"]["DiscRequest"];
             white: components["schemas"]["DiscRequest"];
+        };
+        /** @description A photograph of one of its pages. said: what is wrong with all of it, or empty. */
+        PhotoSeen: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            picture: string;
+            page: number;
+            corners: number[][];
+            said: string;
+            /** Format: date-time */
+            made: string;
+            boxes: components["schemas"]["BoxSeen"][];
         };
         /** @description A stick taken in hand once, and everything done with it before it is laid down. */
         PickUp: {
@@ -2955,11 +3135,46 @@ export interface components {
             medium: string;
         };
         TrayRowList: components["schemas"]["TrayRow"][];
+        /**
+         * @description number: what its marks tell; bands: ΔE00 within which 80 of 100 of the piece's stacks are foreseen, before it and
+         *     once it is filled, for a card that teaches.
+         */
+        TrialCard: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            kind: string;
+            name: string;
+            title: string;
+            size: string;
+            pages: number;
+            bands: number[] | null;
+            /** Format: date-time */
+            made: string;
+            boxes: components["schemas"]["CardBox"][];
+            photos: components["schemas"]["PhotoSeen"][];
+        };
         /** @description Passes that are being tried out. target: CIELAB. */
         TrialRequest: {
             target: number[];
             role: components["schemas"]["RoleEnum"];
             passes: components["schemas"]["PlannedPassRequest"][];
+        };
+        /**
+         * @description The cards of a piece's sticks on its paper, the latest first, and what they have taught; untried: ΔE00 by which
+         *     plans are off in the mean as long as nothing was tried. caution: before anything is laid.
+         */
+        Trials: {
+            medium: string;
+            paper: string;
+            untried: number;
+            doubt: number;
+            caution: string;
+            kinds: components["schemas"]["CardKind"][];
+            sizes: string[];
+            counts: number[];
+            cards: components["schemas"]["TrialCard"][];
+            learnt: components["schemas"]["Learnt"] | null;
         };
         TriedRecipe: {
             passes: components["schemas"]["PlannedPass"][];
@@ -3318,6 +3533,180 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    card_photos_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e06 */
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    card_photos_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e06 */
+                photo_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveOutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoSeen"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    cards_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05 */
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    cards_pdf_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05 */
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cards_photos_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05 */
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskPhotoRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoSeen"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     jobs_retrieve: {
@@ -3993,6 +4382,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerList"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_cards_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_cards_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskCardRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialCard"];
                 };
             };
             202: components["responses"]["Underway"];

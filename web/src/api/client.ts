@@ -35,6 +35,9 @@ export type Stroke = Schemas["Stroke"];
 export type Transfer = Schemas["Transfer"];
 export type FigurePlan = Schemas["FigurePlan"];
 export type Palette = Schemas["Palette"];
+export type TrialCard = Schemas["TrialCard"];
+export type CardPhoto = Schemas["PhotoSeen"];
+export type Trials = Schemas["Trials"];
 export type SignedIn = Schemas["SignedIn"];
 export type Role = Spot["role"];
 export type Place = Spot["place"];
@@ -268,6 +271,19 @@ export const server = {
     take(() =>
       http.GET("/api/pieces/{piece_id}/transfer", { params: { path: { piece_id }, query: { steps } } }),
     ),
+  trials: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/cards", at(id))),
+  makeCard: (id: string, body: Schemas["AskCardRequest"]) =>
+    take(() => http.POST("/api/pieces/{piece_id}/cards", { ...at(id), body })),
+  deleteCard: (card_id: string) =>
+    take(() => http.DELETE("/api/cards/{card_id}", { params: { path: { card_id } } })),
+  readCard: (card_id: string, body: Schemas["AskPhotoRequest"]) =>
+    take(() => http.POST("/api/cards/{card_id}/photos", { params: { path: { card_id } }, body })),
+  leaveOut: (photo_id: string, left_out: number[]) =>
+    take(() =>
+      http.PATCH("/api/card-photos/{photo_id}", { params: { path: { photo_id } }, body: { left_out } }),
+    ),
+  takeBack: (photo_id: string) =>
+    take(() => http.DELETE("/api/card-photos/{photo_id}", { params: { path: { photo_id } } })),
   addPicture: (file: File) =>
     take(() =>
       http.POST("/api/pictures", {
@@ -288,6 +304,9 @@ export const trayFileUrl = (tray: string, kind: "csv" | "json"): string =>
 /** The address of a sheet to lay swatches on. */
 export const swatchSheetUrl = (paper: string, tray?: string): string =>
   `/api/${tray ? `trays/${tray}/` : ""}swatch-sheet?paper=${paper}`;
+
+/** The address of a trial card to print. */
+export const cardPdfUrl = (card: string): string => `/api/cards/${card}/pdf`;
 
 /** The address of a sheet in a photograph, squared up. */
 export const squaredUrl = (picture: string, corners: [number, number][]): string =>

@@ -37,6 +37,14 @@ export function useSticks(id: string | null): { sticks: Stick[]; waiting: boolea
   const tray = useQuery({ ...trayQuery(id ?? ""), enabled: id !== null });
   return { sticks: tray.data?.sticks ?? NOTHING, waiting: id !== null && tray.isPending };
 }
+export const useTrials = (id: string, wanted: boolean) =>
+  useQuery({
+    queryKey: ["trials", id],
+    queryFn: () => server.trials(id),
+    enabled: wanted,
+    retry: false,
+    refetchOnMount: "always",
+  });
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
 export const useSheet = (id: string, key: string, order = "by layer") =>

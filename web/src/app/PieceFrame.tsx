@@ -20,11 +20,13 @@ import { Shell } from "./Shell";
 
 const LookPage = lazy(() => import("../features/look/LookPage").then((held) => ({ default: held.LookPage })));
 const MixPage = lazy(() => import("../features/mix/MixPage").then((held) => ({ default: held.MixPage })));
+const TryPage = lazy(() => import("../features/try/TryPage").then((held) => ({ default: held.TryPage })));
 const WorkPage = lazy(() => import("../features/work/WorkPage").then((held) => ({ default: held.WorkPage })));
 
 const STEPS = [
   { path: "look", name: "Look", key: "l", page: LookPage },
   { path: "mix", name: "Mix", key: "m", page: MixPage },
+  { path: "try", name: "Try", key: "t", page: TryPage },
   { path: "work", name: "Work", key: "w", page: WorkPage },
 ] as const;
 

@@ -190,6 +190,17 @@ export class Editor {
     }
   };
 
+  /** What the server works out of the piece, anew: something outside it has changed. */
+  refresh = async (): Promise<void> => {
+    await this.flush();
+    if (this.isUnsaved()) return;
+    try {
+      this.rebase(await this.server.piece(this.base.id));
+    } catch (error) {
+      this.fail(error);
+    }
+  };
+
   /** Mine upon the other state, which stays in the history below it. */
   keepMine = (): void => {
     const { theirs } = this.state;

@@ -1,0 +1,123 @@
+import { useState } from "react";
+import { type CardPhoto, server, squaredUrl, type TrialCard } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
+import { useEditor } from "../../document/useEditor";
+
+const VERDICTS: Record<string, string> = {
+  empty: "empty",
+  glare: "glare",
+  edge: "over the edge",
+  exchanged: "exchanged?",
+};
+
+/** The card: what to lay in each box, or its photograph with what was read of them. */
+export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto | undefined }) {
+  const [picked, setPicked] = useState<number | null>(null);
+  if (!photo) return <Boxes card={card} />;
+  const box = photo.boxes.find((row) => row.number === picked);
+  return (
+    <section className="try-card" aria-label={`Card ${card.number}`}>
+      <div className="try-photo">
+        <img
+          src={squaredUrl(photo.picture, photo.corners as [number, number][])}
+          alt={`Card ${card.number}, page ${photo.page + 1}, from above`}
+        />
+        {photo.boxes.map((row) => (
+          <button
+            key={row.number}
+            type="button"
+            className={`try-box is-${row.verdict}${row.learnt ? "" : " is-left"}`}
+            aria-pressed={picked === row.number}
+            aria-label={`Box ${row.number}, ${VERDICTS[row.verdict] ?? (row.learnt ? "learnt from" : "left out")}`}
+            style={{
+              left: `${100 * row.place.left}%`,
+              top: `${100 * row.place.top}%`,
+              width: `${100 * (row.place.right - row.place.left)}%`,
+              height: `${100 * (row.place.bottom - row.place.top)}%`,
+            }}
+            onClick={() => setPicked(row.number === picked ? null : row.number)}
+          >
+            {row.verdict !== "fine" && <span>{VERDICTS[row.verdict]}</span>}
+          </button>
+        ))}
+      </div>
+      {box ? (
+        <BoxSaid card={card} photo={photo} box={box} />
+      ) : (
+        <p className="hint">Pick a box to see what was read.</p>
+      )}
+    </section>
+  );
+}
+
+function BoxSaid({
+  card,
+  photo,
+  box,
+}: {
+  card: TrialCard;
+  photo: CardPhoto;
+  box: CardPhoto["boxes"][number];
+}) {
+  const { refresh } = useEditor();
+  const asked = card.boxes[box.number - 1];
+  const out = photo.boxes.filter((row) => row.verdict === "fine" && !row.learnt).map((row) => row.number);
+  const change = useWrite(
+    (numbers: number[]) => server.leaveOut(photo.id, numbers),
+    ["trials"],
+    () => void refresh(),
+  );
+  return (
+    <div className="try-box-said">
+      <span className="pair" aria-hidden="true">
+        <i style={{ background: asked?.foreseen }} />
+        <i style={{ background: box.seen.hex }} />
+      </span>
+      <p>
+        <b>Box {box.number}</b> {asked?.lines.join(" ")}: foreseen left, read right, {box.off.toFixed(1)}{" "}
+        apart.{" "}
+        {box.crossed &&
+          `The under-colour: ${box.crossed}, ${Math.abs(box.lighter).toFixed(1)} steps ${box.lighter < 0 ? "darker" : "lighter"}. `}
+        {box.said}
+      </p>
+      {box.verdict === "fine" && (
+        <button
+          type="button"
+          className="btn btn-quiet btn-sm"
+          disabled={change.isPending}
+          onClick={() =>
+            change.mutate(box.learnt ? [...out, box.number] : out.filter((number) => number !== box.number))
+          }
+        >
+          {change.isPending ? "learning anew …" : box.learnt ? "leave it out" : "take it in"}
+        </button>
+      )}
+      {change.error && (
+        <p className="problem" role="alert">
+          {problemOf(change.error, "What was learnt before is kept.")}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Boxes({ card }: { card: TrialCard }) {
+  return (
+    <section className="try-card" aria-label={`Card ${card.number}`}>
+      <ol className="try-boxes">
+        {card.boxes.map((box) => (
+          <li key={box.number}>
+            <span className="frame" />
+            <i style={{ background: box.foreseen }} aria-hidden="true" />
+            <span className="hint">
+              {box.number} {box.says}
+            </span>
+            {box.lines.map((line) => (
+              <b key={line}>{line}</b>
+            ))}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,135 @@
+import { useRef, useState } from "react";
+import { Button } from "react-bootstrap";
+import {
+  type CardPhoto,
+  cardPdfUrl,
+  pictureUrl,
+  Refusal,
+  server,
+  sized,
+  type TrialCard,
+} from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
+import { useEditor } from "../../document/useEditor";
+import { type At, Handles } from "../../ui/Handles";
+import { NumberField } from "../../ui/NumberField";
+import { PictureInput } from "../../ui/PictureInput";
+import { counted } from "./words";
+
+const SHOWN = 1500;
+const CORNERS = ["upper left", "upper right", "lower right", "lower left"].map((at) => `Mark, ${at}`);
+const BEGIN: At[] = [
+  [0.12, 0.1],
+  [0.88, 0.1],
+  [0.88, 0.9],
+  [0.12, 0.9],
+];
+
+type Props = { card: TrialCard; photo: CardPhoto | undefined; onFill: () => void };
+
+/** What to do with the card next: print it, fill it, photograph it; then what was read. */
+export function ReadCard({ card, photo, onFill }: Props) {
+  const file = useRef<HTMLInputElement>(null);
+  const { refresh } = useEditor();
+  const [corners, setCorners] = useState<At[]>(BEGIN);
+  const [page, setPage] = useState(1);
+  const picture = useWrite(server.addPicture, ["space"], (made) => read.mutate({ picture: made.id }));
+  const read = useWrite(
+    (asked: Parameters<typeof server.readCard>[1]) => server.readCard(card.id, asked),
+    ["trials"],
+    () => void refresh(),
+  );
+  const back = useWrite(server.takeBack, ["trials"], () => void refresh());
+  const error = picture.error ?? read.error ?? back.error;
+  const unseen = read.error instanceof Refusal && read.error.problems[0]?.code === "no_card" && picture.data;
+  const waiting = picture.isPending || read.isPending;
+  const [before = 0, after = 0] = card.bands ?? [];
+  const learnt = photo?.boxes.filter((box) => box.learnt).length ?? 0;
+  return (
+    <div className="try-read">
+      <h1>{photo ? counted(learnt) : `Card ${card.number}: ${card.boxes.length} boxes`}</h1>
+      {photo ? (
+        <p>{photo.said || said(photo)}</p>
+      ) : (
+        <p>
+          {card.bands &&
+            `Today this piece's mixtures may be off by ${before.toFixed(0)}; once it is filled, by ${after.toFixed(1)}. `}
+          Print it on the paper of the piece, or trace frames and marks; fill the boxes; photograph it from
+          above, in even light.
+        </p>
+      )}
+      <div className="try-deeds">
+        <Button variant={photo ? "quiet" : "act"} disabled={waiting} onClick={() => file.current?.click()}>
+          {waiting ? "Reading it …" : photo ? "photograph it again" : "Read its photograph"}
+        </Button>
+        <a className="btn btn-quiet" href={cardPdfUrl(card.id)} target="_blank" rel="noreferrer">
+          print it
+        </a>
+        <Button variant="quiet" onClick={onFill}>
+          fill it box by box
+        </Button>
+        {photo && (
+          <Button variant="quiet" disabled={back.isPending} onClick={() => back.mutate(photo.id)}>
+            take this reading back
+          </Button>
+        )}
+      </div>
+      <PictureInput
+        input={file}
+        onChoose={(chosen) => {
+          if (!chosen) return;
+          read.reset();
+          picture.mutate(chosen);
+        }}
+      />
+      {error && (
+        <p className="problem" role="alert">
+          {problemOf(error, "What was learnt before is kept.")}
+        </p>
+      )}
+      {unseen && (
+        <div className="try-corners">
+          <p className="hint">Or set the outer corners of its four marks by hand.</p>
+          <Handles
+            url={sized(pictureUrl(unseen.id), SHOWN)}
+            alt="The photograph"
+            width={unseen.width}
+            height={unseen.height}
+            points={corners}
+            names={CORNERS}
+            joined
+            onMove={setCorners}
+          />
+          {card.pages > 1 && (
+            <NumberField
+              label="Page"
+              value={page}
+              low={1}
+              high={card.pages}
+              onSet={(n) => setPage(Math.round(n))}
+            />
+          )}
+          <Button
+            variant="act"
+            disabled={waiting}
+            onClick={() => read.mutate({ picture: unseen.id, corners, page: page - 1 })}
+          >
+            Read it so
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function said(photo: CardPhoto): string {
+  const wrong = photo.boxes.filter((box) => box.verdict !== "fine");
+  const empty = wrong.filter((box) => box.verdict === "empty").length;
+  const look = wrong.length - empty;
+  const parts = [
+    look > 0 &&
+      `${look === 1 ? "One wants" : `${look} want`} a look and ${look === 1 ? "does" : "do"} not count yet.`,
+    empty > 0 && `${empty === 1 ? "One is" : `${empty} are`} empty, which is fine.`,
+  ];
+  return parts.filter(Boolean).join(" ") || "All of them could be read.";
+}

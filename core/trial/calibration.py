@@ -86,10 +86,13 @@ def _words(untried: Learnt, learnt: Learnt, used: set[str]) -> list[str]:
     """What changed: of the hand, then of the sticks that changed most first."""
     medium = get_medium(learnt.space.medium)
     said = []
-    for pressure, film in zip(medium.pressures, learnt.support.touch(medium.id).film, strict=False):
-        if abs(np.log(film)) > _FELT_HAND:
-            hand = f"Your {pressure} hand" if len(medium.pressures) > 1 else "A coat"
-            said.append(f"{hand} leaves {'more' if film > 1 else 'less'} than usual on this paper.")
+    film = np.log(learnt.support.touch(medium.id).film[: len(medium.pressures)])
+    felt = [np.flatnonzero(film * sign > _FELT_HAND).tolist() for sign in (1, -1)]
+    for which, much in zip(felt, ("more", "less"), strict=True):
+        all_of_them = "Your hand" if len(film) > 1 else "A coat"
+        some = f"Your {' and '.join(medium.pressures[i] for i in which)} hand"
+        if which:
+            said.append(f"{all_of_them if len(which) == len(film) else some} leaves {much} than usual on this paper.")
     usual = medium.pressures[len(medium.pressures) // 2]
     sticks = [stick for stick in learnt.sticks if stick.code in used]
     alone: list[Stack] = [(Pass(stick.code, usual),) for stick in sticks]

@@ -31,7 +31,7 @@ _SPREADS_WITHIN = 2.5
 _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
 _STEPS_WITHIN = 2.0
-_BELIEF = 4.0
+_BELIEF = 30.0
 """How many boxes' worth of belief there is that bands are as wide as the fit itself says."""
 _UNTRIED_WIDER = 1.4
 """How much wider bands are than the usual spreads say as long as there is no box (assumption)."""

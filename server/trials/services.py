@@ -38,6 +38,7 @@ from server.api.values import decode, encode
 from server.materials import services as materials
 from server.materials.models import Tray
 from server.pictures import services as pictures
+from server.pictures.models import Picture
 from server.trials import values
 from server.trials.models import Calibration, CardPhoto, TrialCard
 
@@ -356,6 +357,18 @@ def _box_shown(photo: CardPhoto, row: dict[str, Any], place: Box, bare: dict[str
         crossed=crossed,
         lighter=lighter,
     )
+
+
+def keep_filled(user: User, tray: Tray, title: str, picture: Picture, held: dict[str, Any]) -> TrialCard:
+    """A card that was filled and read elsewhere, with what it taught, as tools.make_demo_card keeps one."""
+    of = {"tray": tray, "medium": held["medium"], "paper": held["paper"]}
+    with transaction.atomic():
+        row = TrialCard.objects.create(
+            owner=user, title=title, number=held["number"], card=held["card"], foreseen=held["foreseen"], **of
+        )
+        CardPhoto.objects.create(card=row, picture=picture, **held["photo"])
+        Calibration.objects.create(**of, **held["calibration"])
+    return row
 
 
 def everything_of(user: User) -> list[dict[str, Any]]:

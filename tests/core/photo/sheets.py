@@ -39,8 +39,10 @@ def filled_page(
     labs: Sequence[Sequence[float]],
     seed: int = 0,
     paper: Sequence[float] = WHITE_PAPER,
+    shows: float = 0.03,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """A page as it is printed, with swatches on its first places: XYZ (h, w, 3), and their CIELAB (n, 3)."""
+    """A page as it is printed, with swatches on its first places: XYZ (h, w, 3), and their CIELAB (n, 3). shows: how
+    much paper does."""
     printed = pypdfium2.PdfDocument(pdf)[number].render(scale=100 / 72).to_pil().convert("RGB")
     xyz = srgb_decode(np.asarray(printed) / 255) @ SRGB.to_xyz
     xyz *= lab_to_xyz(np.array(paper)) / xyz.max(axis=(0, 1))
@@ -49,15 +51,19 @@ def filled_page(
     for lab, place in zip(labs, page.places, strict=False):
         left, right = (int((part * page.printed.wide + page.margin) * per_mm) for part in (place.left, place.right))
         top, bottom = (int((part * page.printed.high + page.margin) * per_mm) for part in (place.top, place.bottom))
-        true.append(_lay(xyz, (slice(top, bottom), slice(left, right)), lab, rng))
+        true.append(_lay(xyz, (slice(top, bottom), slice(left, right)), lab, rng, shows))
     return xyz, np.array(true)
 
 
 def _lay(
-    xyz: NDArray[np.float64], where: tuple[slice, slice], lab: Sequence[float], rng: np.random.Generator
+    xyz: NDArray[np.float64],
+    where: tuple[slice, slice],
+    lab: Sequence[float],
+    rng: np.random.Generator,
+    shows: float = 0.03,
 ) -> NDArray[np.float64]:
     """A swatch whose tooth shows, and its CIELAB."""
     tooth = ndimage.gaussian_filter(rng.normal(size=xyz[where].shape[:2]), 1.0)
-    cover = np.clip(0.97 + 0.03 * tooth / tooth.std(), 0, 1)[..., None]
+    cover = np.clip(1 - shows + shows * tooth / tooth.std(), 0, 1)[..., None]
     xyz[where] = lab_to_xyz(np.array(lab)) * cover + xyz[where] * (1 - cover)
     return np.asarray(xyz_to_lab(xyz[where].mean(axis=(0, 1))))

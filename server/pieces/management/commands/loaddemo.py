@@ -21,8 +21,11 @@ from server.pieces.document import history
 from server.pieces.document.schema import Figure, PlannedLayer, Spot, empty_document
 from server.pieces.models import Piece
 from server.pieces.piece import services as pieces
+from server.trials import services as cards
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
+CARDS, PHOTOS = Path(settings.ROOT) / "demo/cards", Path(settings.ROOT) / "demo/photos"
+"""Filled cards and what they taught, as `tools.make_demo_card` keeps them."""
 PLANS = Path(settings.ROOT) / "demo/plans"
 """Layers of pieces that are planned, as `tools.make_demo_plan` keeps them."""
 TRAYS = {
@@ -56,6 +59,15 @@ class Command(Chore):
         for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
                 load_piece(user, title, reference, trays[tray_name], method, max_sticks)
+                load_card(user, title, reference, trays[tray_name])
+
+
+def load_card(user: User, title: str, reference: str, tray_id: UUID) -> None:
+    """The card of a piece that was filled and photographed, if there is one."""
+    held = CARDS / f"{reference}.json"
+    if held.exists():
+        picture = pictures.store_picture(user, (PHOTOS / f"{reference}-card.jpg").read_bytes())
+        cards.keep_filled(user, materials.get_tray(user, tray_id), title, picture, json.loads(held.read_text()))
 
 
 def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> Piece:

@@ -53,7 +53,7 @@ export function ReadCard({ card, photo, onFill }: Props) {
       ) : (
         <p>
           {card.bands &&
-            `Today this piece's mixtures may be off by ${before.toFixed(0)}; once it is filled, by ${after.toFixed(1)}. `}
+            `Today eight of ten mixtures end within ${before.toFixed(0)} of what is planned; once it is filled, within ${after.toFixed(1)}. `}
           Print it on the paper of the piece, or trace frames and marks; fill the boxes; photograph it from
           above, in even light.
         </p>

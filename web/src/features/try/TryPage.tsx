@@ -47,7 +47,7 @@ function Cards({ piece, trials }: { piece: string; trials: Trials }) {
   if (card && filling) return <FillCard card={card} trials={trials} onDone={() => setFilling(false)} />;
   return (
     <main className="try">
-      <section className="try-cards" aria-label="Your cards">
+      <section className="try-cards" aria-label="Your cards" hidden={trials.cards.length === 0}>
         <h2>Cards</h2>
         <ul>
           {trials.cards.map((row) => (

@@ -61,7 +61,7 @@ class Plan:
 class Plans:
     """Plans of one figure by their number of layers, fewest first, and the number that is recommended.
 
-    untried: ΔE00 by which stacks of sticks that nobody has tried are off.
+    untried: ΔE00 by which stacks of sticks that nobody has tried are off; 0 if all were tried on this paper.
     """
 
     by_count: dict[int, Plan]

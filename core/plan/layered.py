@@ -23,6 +23,7 @@ from core.layers.settled import settled, shared
 from core.limits import LIMITS
 from core.look.roles import SHADOW_ROLES
 from core.optics.media import facts_of
+from core.optics.touch import AS_DECLARED
 from core.plan.beneath import MOST as DEEPEST_BENEATH
 from core.plan.beneath import Beneath, beneath_of, first_of_others, ways_beneath
 from core.plan.drafted import check_layers, draft_of, expected_of, laid_of, layers_of, of_medium
@@ -222,7 +223,9 @@ class Planning:
                 found[count] = plan
         if not found:
             raise self._nothing()
-        return Plans(found, recommended(found), facts_of(self._laid_out.setup.medium).untried)
+        all_tried = all(stick.fit != AS_DECLARED for stick in self._laid_out.box.sticks)
+        untried = 0.0 if all_tried else facts_of(self._laid_out.setup.medium).untried
+        return Plans(found, recommended(found), untried)
 
     def _shares_a_shadow(self, layers: tuple[Layer, ...]) -> bool:
         """Whether one stick lies over all shadows, if that is wanted."""

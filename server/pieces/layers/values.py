@@ -120,7 +120,7 @@ class SaidPlan:
 @value
 class SaidPlans:
     """Plans of one figure, fewest layers first. recommended: how many layers are worth it. untried: ΔE00 by which
-    stacks of sticks that nobody has tried are off."""
+    stacks of sticks that nobody has tried are off; 0 if all were tried on this paper."""
 
     figure: str
     plans: tuple[SaidPlan, ...]

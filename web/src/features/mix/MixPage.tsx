@@ -288,7 +288,9 @@ function Mix() {
                     <b>{said.words.by_hand}</b>.{" "}
                     {(said.expected?.on_paper ?? 0) > (said.expected?.by_hand ?? 0) + TELLS && (
                       <>
-                        Nobody has tried them on this paper: it may end <b>{said.words.on_paper}</b>.
+                        {plans?.untried === 0 ? "Tried on this paper" : "Nobody has tried them on this paper"}
+                        : it may end <b>{said.words.on_paper}</b>.{" "}
+                        {plans && plans.untried > 0 && <Link to={`/pieces/${piece.id}/try`}>Try them</Link>}
                       </>
                     )}
                   </p>

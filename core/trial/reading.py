@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -31,7 +31,7 @@ _KEPT = "What was learnt before is kept."
 class BoxRead:
     """cell: its index on the card. lab: CIELAB under daylight; spread: ΔE00 between its parts; doubt: by how much the
     reading may be off, ΔE00. verdict: `fine`, `empty`, `glare`, `edge` (laid unevenly, or over its frame) or
-    `exchanged` (with another); said: that in a sentence, empty if it is fine."""
+    `exchanged` (with `other`, a cell, −1 if it is not); said: that in a sentence, empty if it is fine."""
 
     cell: int
     lab: tuple[float, float, float]
@@ -39,6 +39,7 @@ class BoxRead:
     doubt: float
     verdict: str
     said: str
+    other: int = -1
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,5 +142,5 @@ def _exchanged(rows: list[BoxRead], foreseen: Floats, bands: Floats) -> list[Box
     for i, j in np.argwhere(np.triu(gained > _EXCHANGED_BY)):
         for one, other in ((fine[i], fine[j]), (fine[j], fine[i])):
             said = f"It looks like box {other.cell + 1}: were the two exchanged?"
-            out[one.cell] = BoxRead(one.cell, one.lab, one.spread, one.doubt, EXCHANGED, said)
+            out[one.cell] = replace(one, verdict=EXCHANGED, said=said, other=other.cell)
     return [out[row.cell] for row in rows]

@@ -32,7 +32,7 @@ class TrialCard(models.Model):
 
 class CardPhoto(models.Model):
     """What was read from a photograph of a card's page: rows as core.trial.reading.BoxRead; left_out: cells that the
-    artist does not want to be learnt from."""
+    artist does not want to be learnt from; taken_in: those that are doubtful and are learnt from nevertheless."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     card = models.ForeignKey(TrialCard, on_delete=models.CASCADE, related_name="photos")
@@ -43,6 +43,7 @@ class CardPhoto(models.Model):
     rows = models.JSONField()
     said = models.CharField(max_length=200, blank=True)
     left_out = models.JSONField(default=list)
+    taken_in = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -11,6 +11,7 @@ from uuid import UUID
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
+from numpy.typing import ArrayLike
 
 from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
@@ -106,7 +107,10 @@ def _taught(photo: CardPhoto) -> list[dict[str, Any]]:
 
 
 def _is_learnt(photo: CardPhoto, row: dict[str, Any]) -> bool:
-    return row["verdict"] == FINE and row["cell"] not in photo.left_out
+    doubted = row["verdict"] != FINE
+    if doubted:
+        return row["verdict"] != EMPTY and row["cell"] in photo.taken_in
+    return row["cell"] not in photo.left_out
 
 
 def _lab(row: list[float]) -> Lab:
@@ -204,20 +208,35 @@ def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:
     return photo
 
 
-def _off(lab: Lab, foreseen: Lab) -> float:
+def _off(lab: ArrayLike, foreseen: ArrayLike) -> float:
     return round(float(ciede2000(np.array(lab), np.array(foreseen))), 2)
 
 
-def leave_out(user: User, photo: CardPhoto, asked: values.LeaveOut) -> CardPhoto:
-    """Learn from all of a photograph's fine boxes but these. Raises InputError (`boxes_disagree`), Underway."""
+def correct(user: User, photo: CardPhoto, asked: values.CorrectBoxes) -> CardPhoto:
+    """Learn from a photograph's boxes as the artist says they are. Raises InputError (`no_box`, `boxes_disagree`)."""
     photo.left_out = sorted({number - 1 for number in asked.left_out})
+    photo.taken_in = sorted({number - 1 for number in asked.taken_in})
+    if asked.exchange:
+        _exchange(photo, *(number - 1 for number in asked.exchange))
     _learn_anew(user, photo.card, photo)
     return photo
 
 
+def _exchange(photo: CardPhoto, one: int, other: int) -> None:
+    """What was read of each is the other's."""
+    at = {row["cell"]: i for i, row in enumerate(photo.rows)}
+    if one not in at or other not in at or one == other:
+        raise InputError("no_box", "There are no two such boxes on this photograph.", "Name two.", "exchange")
+    first, second = photo.rows[at[one]], photo.rows[at[other]]
+    fine = {"verdict": FINE, "said": "", "other": -1}
+    labs = [hex_to_lab(photo.card.foreseen[cell]) for cell in (one, other)]
+    photo.rows[at[one]] = second | fine | {"cell": one, "off": _off(second["lab"], labs[0])}
+    photo.rows[at[other]] = first | fine | {"cell": other, "off": _off(first["lab"], labs[1])}
+
+
 def take_back(user: User, photo: CardPhoto) -> None:
     """Forget a photograph and what it taught. Raises Underway."""
-    photo.left_out = [row["cell"] for row in photo.rows]
+    photo.left_out, photo.taken_in = [row["cell"] for row in photo.rows], []
     _learn_anew(user, photo.card, photo, photo.delete)
 
 
@@ -235,7 +254,7 @@ def _learn_anew(user: User, row: TrialCard, changed: CardPhoto, then: Callable[[
     tried = _tried(row.tray, row.medium, paper, changed)
     found = _wait(calibrated, tried)
     with transaction.atomic():
-        changed.save(update_fields=["left_out"])
+        changed.save(update_fields=["left_out", "taken_in", "rows"])
         _keep(row, found, len(tried.boxes))
         if then:
             then()
@@ -353,6 +372,7 @@ def _box_shown(photo: CardPhoto, row: dict[str, Any], place: Box, bare: dict[str
         doubt=row["doubt"],
         verdict=row["verdict"],
         said=row["said"],
+        other=row["other"] + 1,
         learnt=_is_learnt(photo, row),
         crossed=crossed,
         lighter=lighter,

@@ -41,12 +41,18 @@ class AskPhoto:
     chart: Corners | None = None
 
 
-@example({"left_out": [3, 7]})
-@value
-class LeaveOut:
-    """Boxes of a photograph that are not to be learnt from, by their numbers from 1: all of them at once."""
+BoxNumber = Annotated[int, Interval(ge=1, le=MOST_BOXES)]
 
-    left_out: Annotated[tuple[Annotated[int, Interval(ge=1, le=MOST_BOXES)], ...], MaxLen(MOST_BOXES)]
+
+@example({"left_out": [3, 7], "taken_in": [12], "exchange": None})
+@value
+class CorrectBoxes:
+    """What the artist says of a photograph's boxes, by their numbers from 1: all that are not to be learnt from; all
+    that look doubtful and are; two that were laid in each other's places."""
+
+    left_out: Annotated[tuple[BoxNumber, ...], MaxLen(MOST_BOXES)] = ()
+    taken_in: Annotated[tuple[BoxNumber, ...], MaxLen(MOST_BOXES)] = ()
+    exchange: tuple[BoxNumber, BoxNumber] | None = None
 
 
 @value
@@ -65,8 +71,9 @@ class CardBox:
 @value
 class BoxSeen:
     """seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
-    `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine. learnt: whether it is learnt
-    from; crossed: of a cross, `shows`, `ghost` or `gone`; lighter: Munsell steps by which the under-colour moves it."""
+    `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine; other: the box that it was
+    exchanged with, 0 if none. learnt: whether it is learnt from. crossed: of a cross, `shows`, `ghost` or `gone`;
+    lighter: Munsell steps by which the under-colour moves it."""
 
     number: int
     place: Box
@@ -75,6 +82,7 @@ class BoxSeen:
     doubt: float
     verdict: str
     said: str
+    other: int
     learnt: bool
     crossed: str
     lighter: float

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from server.api.requests import artist, pdf
 from server.api.values import answer, asked
 from server.trials import services
-from server.trials.values import AskPhoto, LeaveOut, PhotoSeen
+from server.trials.values import AskPhoto, CorrectBoxes, PhotoSeen
 
 
 class CardView(APIView):
@@ -50,11 +50,11 @@ class PhotosView(APIView):
 class PhotoView(APIView):
     """A photograph of a filled card."""
 
-    @extend_schema(request=LeaveOut, responses=PhotoSeen)
+    @extend_schema(request=CorrectBoxes, responses=PhotoSeen)
     def patch(self, request: Request, photo_id: UUID) -> Response:
-        """Leaves boxes out of what is learnt, and takes the others in."""
+        """Learns from its boxes as the artist says they are."""
         user = artist(request)
-        changed = services.leave_out(user, services.get_photo(user, photo_id), asked(LeaveOut, request))
+        changed = services.correct(user, services.get_photo(user, photo_id), asked(CorrectBoxes, request))
         return answer(PhotoSeen, services.photo_shown(changed))
 
     @extend_schema(responses={204: None})

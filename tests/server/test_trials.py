@@ -70,8 +70,16 @@ def test_a_card_is_made_printed_filled_and_teaches_until_it_is_taken_back(client
     assert after["doubt"] < after["untried"]
     assert after["cards"][0]["photos"][0]["id"] == photo["id"]
 
-    changed = client.patch(f"/api/card-photos/{photo['id']}", {"left_out": [1, 2, 3]}, format="json").json()
+    address = f"/api/card-photos/{photo['id']}"
+    changed = client.patch(address, {"left_out": [1, 2, 3]}, format="json").json()
     assert [box["learnt"] for box in changed["boxes"][:3]] == [False] * 3
+    turned = client.patch(address, {"left_out": [1, 2, 3], "exchange": [5, 6]}, format="json").json()
+    assert [turned["boxes"][i]["seen"] for i in (4, 5)] == [photo["boxes"][i]["seen"] for i in (5, 4)]
+    back = client.patch(address, {"exchange": [5, 6], "taken_in": [4]}, format="json").json()
+    assert [box["seen"] for box in back["boxes"]] == [box["seen"] for box in photo["boxes"]]
+    refused = client.patch(address, {"exchange": [5, 5]}, format="json")
+    assert (refused.status_code, refused.json()["errors"][0]["code"]) == (422, "no_box")
+    client.patch(address, {"left_out": [1, 2, 3]}, format="json")
     assert trials(client, piece)["learnt"]["boxes"] < after["learnt"]["boxes"]
     assert client.delete(f"/api/card-photos/{photo['id']}").status_code == 204
     gone = trials(client, piece)

@@ -278,10 +278,8 @@ export const server = {
     take(() => http.DELETE("/api/cards/{card_id}", { params: { path: { card_id } } })),
   readCard: (card_id: string, body: Schemas["AskPhotoRequest"]) =>
     take(() => http.POST("/api/cards/{card_id}/photos", { params: { path: { card_id } }, body })),
-  leaveOut: (photo_id: string, left_out: number[]) =>
-    take(() =>
-      http.PATCH("/api/card-photos/{photo_id}", { params: { path: { photo_id } }, body: { left_out } }),
-    ),
+  correctBoxes: (photo_id: string, body: Schemas["CorrectBoxesRequest"]) =>
+    take(() => http.PATCH("/api/card-photos/{photo_id}", { params: { path: { photo_id } }, body })),
   takeBack: (photo_id: string) =>
     take(() => http.DELETE("/api/card-photos/{photo_id}", { params: { path: { photo_id } } })),
   addPicture: (file: File) =>

@@ -69,7 +69,7 @@ export interface paths {
         delete: operations["card_photos_destroy"];
         options?: never;
         head?: never;
-        /** @description Leaves boxes out of what is learnt, and takes the others in. */
+        /** @description Learns from its boxes as the artist says they are. */
         patch: operations["card_photos_partial_update"];
         trace?: never;
     };
@@ -1422,8 +1422,9 @@ export interface components {
         };
         /**
          * @description seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
-         *     `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine. learnt: whether it is learnt
-         *     from; crossed: of a cross, `shows`, `ghost` or `gone`; lighter: Munsell steps by which the under-colour moves it.
+         *     `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine; other: the box that it was
+         *     exchanged with, 0 if none. learnt: whether it is learnt from. crossed: of a cross, `shows`, `ghost` or `gone`;
+         *     lighter: Munsell steps by which the under-colour moves it.
          */
         BoxSeen: {
             number: number;
@@ -1433,6 +1434,7 @@ export interface components {
             doubt: number;
             verdict: string;
             said: string;
+            other: number;
             learnt: boolean;
             crossed: string;
             lighter: number;
@@ -1538,6 +1540,18 @@ export interface components {
             hue_off_deg: number;
             undertone: string;
             beyond: string;
+        };
+        /**
+         * @description What the artist says of a photograph's boxes, by their numbers from 1: all that are not to be learnt from; all
+         *     that look doubtful and are; two that were laid in each other's places.
+         */
+        CorrectBoxesRequest: {
+            /** @default [] */
+            left_out?: number[];
+            /** @default [] */
+            taken_in?: number[];
+            /** @default null */
+            exchange?: number[] | null;
         };
         /** @description The centre that rays are measured from. */
         Cross: {
@@ -1958,10 +1972,6 @@ export interface components {
             errors: components["schemas"]["Errors"] | null;
             disagree: number;
             words: string[];
-        };
-        /** @description Boxes of a photograph that are not to be learnt from, by their numbers from 1: all of them at once. */
-        LeaveOutRequest: {
-            left_out: number[];
         };
         /** @description How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it. */
         Level: {
@@ -3577,9 +3587,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["LeaveOutRequest"];
+                "application/json": components["schemas"]["CorrectBoxesRequest"];
             };
         };
         responses: {

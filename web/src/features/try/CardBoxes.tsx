@@ -3,6 +3,8 @@ import { type CardPhoto, server, squaredUrl, type TrialCard } from "../../api/cl
 import { problemOf, useWrite } from "../../api/mutations";
 import { useEditor } from "../../document/useEditor";
 
+type Box = CardPhoto["boxes"][number];
+
 const VERDICTS: Record<string, string> = {
   empty: "empty",
   glare: "glare",
@@ -37,7 +39,7 @@ export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto |
             }}
             onClick={() => setPicked(row.number === picked ? null : row.number)}
           >
-            {row.verdict !== "fine" && <span>{VERDICTS[row.verdict]}</span>}
+            {row.verdict !== "fine" && !row.learnt && <span>{VERDICTS[row.verdict]}</span>}
           </button>
         ))}
       </div>
@@ -50,23 +52,23 @@ export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto |
   );
 }
 
-function BoxSaid({
-  card,
-  photo,
-  box,
-}: {
-  card: TrialCard;
-  photo: CardPhoto;
-  box: CardPhoto["boxes"][number];
-}) {
+function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box: Box }) {
   const { refresh } = useEditor();
   const asked = card.boxes[box.number - 1];
-  const out = photo.boxes.filter((row) => row.verdict === "fine" && !row.learnt).map((row) => row.number);
+  const numbers = (of: (row: Box) => boolean) => photo.boxes.filter(of).map((row) => row.number);
+  const left = numbers((row) => row.verdict === "fine" && !row.learnt);
+  const taken = numbers((row) => row.verdict !== "fine" && row.learnt);
   const change = useWrite(
-    (numbers: number[]) => server.leaveOut(photo.id, numbers),
+    (body: Parameters<typeof server.correctBoxes>[1]) => server.correctBoxes(photo.id, body),
     ["trials"],
     () => void refresh(),
   );
+  const turn = () => {
+    const without = (held: number[]) => held.filter((number) => number !== box.number);
+    if (box.verdict === "fine")
+      change.mutate({ left_out: box.learnt ? [...left, box.number] : without(left), taken_in: taken });
+    else change.mutate({ left_out: left, taken_in: box.learnt ? without(taken) : [...taken, box.number] });
+  };
   return (
     <div className="try-box-said">
       <span className="pair" aria-hidden="true">
@@ -80,17 +82,24 @@ function BoxSaid({
           `The under-colour: ${box.crossed}, ${Math.abs(box.lighter).toFixed(1)} steps ${box.lighter < 0 ? "darker" : "lighter"}. `}
         {box.said}
       </p>
-      {box.verdict === "fine" && (
-        <button
-          type="button"
-          className="btn btn-quiet btn-sm"
-          disabled={change.isPending}
-          onClick={() =>
-            change.mutate(box.learnt ? [...out, box.number] : out.filter((number) => number !== box.number))
-          }
-        >
-          {change.isPending ? "learning anew …" : box.learnt ? "leave it out" : "take it in"}
-        </button>
+      {box.verdict !== "empty" && (
+        <div className="try-deeds">
+          {box.other > 0 && (
+            <button
+              type="button"
+              className="btn btn-quiet btn-sm"
+              disabled={change.isPending}
+              onClick={() =>
+                change.mutate({ left_out: left, taken_in: taken, exchange: [box.number, box.other] })
+              }
+            >
+              exchange them
+            </button>
+          )}
+          <button type="button" className="btn btn-quiet btn-sm" disabled={change.isPending} onClick={turn}>
+            {change.isPending ? "learning anew …" : box.learnt ? "leave it out" : "take it in"}
+          </button>
+        </div>
       )}
       {change.error && (
         <p className="problem" role="alert">

@@ -41,7 +41,7 @@ class CardPhoto(models.Model):
     corners = models.JSONField()
     places = models.JSONField()
     rows = models.JSONField()
-    said = models.CharField(max_length=200, blank=True)
+    said = models.CharField(max_length=300, blank=True)
     left_out = models.JSONField(default=list)
     taken_in = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)

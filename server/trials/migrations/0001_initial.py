@@ -64,7 +64,7 @@ class Migration(migrations.Migration):
                 ('corners', models.JSONField()),
                 ('places', models.JSONField()),
                 ('rows', models.JSONField()),
-                ('said', models.CharField(blank=True, max_length=200)),
+                ('said', models.CharField(blank=True, max_length=300)),
                 ('left_out', models.JSONField(default=list)),
                 ('taken_in', models.JSONField(default=list)),
                 ('made', models.DateTimeField(auto_now_add=True)),

@@ -4,6 +4,7 @@ import { server, type TrialCard, type Trials } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useTrials } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
+import { Confirm } from "../../ui/Confirm";
 import { CardBoxes } from "./CardBoxes";
 import { FillCard } from "./FillCard";
 import { NewCard } from "./NewCard";
@@ -104,9 +105,29 @@ function Cards({ piece, trials }: { piece: string; trials: Trials }) {
 }
 
 function Away({ card, waiting, onAway }: { card: TrialCard; waiting: boolean; onAway: () => void }) {
+  const [asking, setAsking] = useState(false);
+  const read = card.photos.length > 0;
   return (
-    <button type="button" className="btn btn-quiet btn-sm try-away" disabled={waiting} onClick={onAway}>
-      {card.photos.length > 0 ? "put this card aside, with what it taught" : "put this card aside"}
-    </button>
+    <>
+      <button
+        type="button"
+        className="btn btn-quiet btn-sm try-away"
+        disabled={waiting}
+        onClick={() => (read ? setAsking(true) : onAway())}
+      >
+        {read ? "put this card aside, with what it taught" : "put this card aside"}
+      </button>
+      <Confirm
+        show={asking}
+        title={`Put card ${card.number} aside?`}
+        text="What was read from it goes with it, and plans are foreseen without it. The paper card can be photographed again only for as long as it is here."
+        action="Put it aside"
+        onConfirm={() => {
+          setAsking(false);
+          onAway();
+        }}
+        onCancel={() => setAsking(false)}
+      />
+    </>
   );
 }

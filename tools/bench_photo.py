@@ -49,7 +49,7 @@ def bench_photos() -> None:
 
 
 def bench_card_photos() -> None:
-    """In how many photographs of a filled card, taken as asked (marks of 64 pixels and more, sharp), its marks are found;
+    """In how many photographs of a filled card, taken as asked (marks of 64 pixels, sharp), its marks are found;
     ΔE00 of what is read on the paper alone, and with every second box known to 2 ΔE from cards before."""
     for curve in ("mild", "strong"):
         found, alone, told = 0, list[float](), list[float]()

@@ -1,0 +1,49 @@
+"""What cards have taught, in plans: a tray laid out with its fits, and how far its layers may be off."""
+
+from core.layers.doses import Dose
+from core.layers.plan import Layer
+from core.optics.media import facts_of
+from core.optics.stick import Tray
+from core.plan.drafted import untried_of
+from core.plan.questions import Owned
+from core.plan.setup import lay_out, usual_setup
+from core.plan.tried import Tried, calibrated, foreseen, made_card
+from core.trial.swatched import as_swatched
+from tests.core.trial.cards import Desk
+from tests.core.trial.test_joint import boxes_of, stacks_of
+
+DESK = Desk()
+
+
+def layers_of(*codes: str) -> list[Layer]:
+    dose = Dose("medium", 1)
+    return [Layer(code, dose, (dose,), "everywhere") for code in codes]
+
+
+def test_layers_of_tried_sticks_are_off_by_what_is_still_unknown_of_them() -> None:
+    sticks, support = DESK.nature.sticks, DESK.nature.support
+    tried = Tried(sticks, support, "pencil", tuple(boxes_of(DESK.nature, stacks_of(DESK.nature, 30, 1))))
+    found = calibrated(tried)
+    setup, usual = usual_setup("pencil"), facts_of("pencil").untried
+    listed, shown = (lay_out(Tray("", held), setup) for held in (sticks, found.sticks))
+    codes = [stick.code for stick in sticks[:3]]
+    assert untried_of(listed, layers_of(*codes)) == usual
+    assert 0 < untried_of(shown, layers_of(*codes)) < 0.8 * usual
+    assert found.doubt < usual and found.errors is not None and not found.left_out
+    assert [as_swatched(stick) for stick in found.sticks] == list(found.sticks)
+
+
+def test_a_card_after_others_asks_for_what_is_still_unknown() -> None:
+    sticks, support = DESK.nature.sticks, DESK.nature.support
+    owned, boxes = Owned(sticks, usual_setup("pencil")), tuple(boxes_of(DESK.nature, stacks_of(DESK.nature, 30, 1)))
+    seen = [(60.0, 18.0, 22.0), (45.0, 18.0, 20.0)]
+    first, after = (
+        made_card(owned, Tried(sticks, support, "pencil", held), ["cheek", "jaw"], seen, "teach", "A5", 0, 6)
+        for held in ((), boxes)
+    )
+    assert first[0].bands and after[0].bands and after[0].bands[0] < first[0].bands[0]
+    assert first[0].cells != after[0].cells
+    # A stick that is gone meanwhile is foreseen as bare paper, and nothing is known of its boxes.
+    left = tuple(stick for stick in sticks if stick.code != first[0].cells[0].passes[0].stick)
+    known = foreseen(first[0], Tried(left, support, "pencil").known())
+    assert known.bands[0] is None and known.labs[0][0] > 90

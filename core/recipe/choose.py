@@ -21,7 +21,7 @@ _WORTHWHILE = 1e-9
 
 def finalists(table: Table, targets: Floats, max_passes: int = DEEPEST) -> list[list[Found]]:
     """The cheapest stacks of each target (m, 3) with the cost of a hand's variation, cheapest first."""
-    return _weighed(table, [hits[:_LISTED] for hits in shortlist(table, targets, _LISTED, max_passes)])
+    return _weighed(table, targets, [hits[:_LISTED] for hits in shortlist(table, targets, _LISTED, max_passes)])
 
 
 def around(table: Table, kept: Sequence[Path], target: Floats, max_passes: int = DEEPEST) -> list[Found]:
@@ -40,7 +40,7 @@ def around(table: Table, kept: Sequence[Path], target: Floats, max_passes: int =
         if beam:
             best = _measured(table, beam, target)
             beam = [hit.path for hit in sorted(best, key=lambda hit: (hit.cost, hit.path))[:_LISTED]]
-    return _weighed(table, [sorted(found.values(), key=lambda hit: (hit.cost, hit.path))[:_LISTED]])[0]
+    return _weighed(table, target[None], [sorted(found.values(), key=lambda hit: (hit.cost, hit.path))[:_LISTED]])[0]
 
 
 def _with_one_more(table: Table, path: Path) -> list[Path]:
@@ -74,15 +74,24 @@ def _by_depth(paths: Sequence[Path]) -> list[NDArray[np.intp]]:
     return [np.array([path for path in paths if len(path) == depth], dtype=np.intp) for depth in depths]
 
 
-def _weighed(table: Table, lists: Sequence[Sequence[Found]]) -> list[list[Found]]:
-    """The lists with the cost of the hand, cheapest first, cut to _KEPT."""
+def _weighed(table: Table, targets: Floats, lists: Sequence[Sequence[Found]]) -> list[list[Found]]:
+    """The lists for these targets (m, 3) with the cost of the hand, cheapest first, cut to _KEPT.
+
+    What is closer than is known of tried sticks counts as equally close: the expected distance stands for the planned.
+    """
+    doubts = np.array([stick.fit.doubt for stick in table.box.sticks])
     paths = sorted({hit.path for hits in lists for hit in hits})
     moves: dict[Path, float] = {}
     for same in _by_depth(paths):
         moves |= {tuple(path): float(t) for path, t in zip(same.tolist(), table.tolerances(same), strict=True)}
     weighed = []
-    for hits in lists:
-        costly = [Found(hit.path, hit.lab, hit.cost + SENSITIVITY_COST * moves[hit.path]) for hit in hits]
+    for target, hits in zip(targets, lists, strict=True):
+        costs = np.array([hit.cost + SENSITIVITY_COST * moves[hit.path] for hit in hits])
+        if doubts.any() and hits:
+            planned = colour_cost(target, np.array([hit.lab for hit in hits]))
+            doubt = np.array([doubts[table.stick_of[list(hit.path)]].mean() for hit in hits])
+            costs += np.hypot(planned, doubt) - doubt - planned
+        costly = [Found(hit.path, hit.lab, float(cost)) for hit, cost in zip(hits, costs, strict=True)]
         weighed.append(sorted(costly, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path))[:_KEPT])
     return weighed
 

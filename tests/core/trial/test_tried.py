@@ -1,12 +1,16 @@
 """What cards have taught, in plans: a tray laid out with its fits, and how far its layers may be off."""
 
+from dataclasses import replace
+
 from core.layers.doses import Dose
 from core.layers.plan import Layer
 from core.optics.media import facts_of
 from core.optics.stick import Tray
+from core.optics.touch import Fit
 from core.plan.drafted import untried_of
 from core.plan.questions import Owned
 from core.plan.setup import lay_out, usual_setup
+from core.plan.solve import Wanted, chosen
 from core.plan.tried import Tried, calibrated, foreseen, made_card
 from core.trial.swatched import as_swatched
 from tests.core.trial.cards import Desk
@@ -47,3 +51,11 @@ def test_a_card_after_others_asks_for_what_is_still_unknown() -> None:
     left = tuple(stick for stick in sticks if stick.code != first[0].cells[0].passes[0].stick)
     known = foreseen(first[0], Tried(left, support, "pencil").known())
     assert known.bands[0] is None and known.labs[0][0] > 90
+
+
+def test_of_tried_sticks_what_is_closer_than_is_known_counts_as_equal_and_the_simpler_is_taken() -> None:
+    sticks, setup = DESK.nature.sticks, usual_setup("pencil")
+    wanted = [Wanted((lightness, 16.0, 20.0)) for lightness in (35.0, 45.0, 55.0, 65.0, 75.0)]
+    unsure = tuple(replace(stick, fit=Fit(doubt=6.0)) for stick in sticks)
+    passes = [sum(len(stack) for stack in chosen(lay_out(Tray("", held), setup), wanted)) for held in (sticks, unsure)]
+    assert passes[1] < passes[0]

@@ -24,6 +24,7 @@ from core.trial.card import Card, make_card
 from core.trial.joint import Learnt, MeasuredBox, learn
 from core.trial.reading import FINE, CardRead, read_card
 from core.trial.swatched import as_swatched
+from core.trial.teaching import Stack
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,10 +77,14 @@ def made_card(
     size: str,
     number: int,
     count: int,
+    own: Sequence[tuple[str, Stack]] = (),
 ) -> tuple[Card, Foreseen]:
-    """A card for a piece with these spots, and what is foreseen of it. Raises what `asked_of` and `make_card` raise."""
+    """A card for a piece with these spots, and with these stacks of its own if it is planned; what is foreseen of it.
+
+    Raises what `asked_of` and `make_card` raise.
+    """
     labs, known = np.array(seen, dtype=float).reshape(-1, 3), tried.known()
-    card = make_card(kind, size, number, asked_of(owned.laid_out(), names, labs, count, known))
+    card = make_card(kind, size, number, asked_of(owned.laid_out(), names, labs, count, known, own))
     return card, foreseen(card, known)
 
 

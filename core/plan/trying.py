@@ -13,6 +13,7 @@ from core.plan.solve import Wanted, chosen
 from core.skin.reflectance import skin_reflectance
 from core.trial.card import Asked
 from core.trial.joint import Learnt, learn
+from core.trial.teaching import Stack
 
 _ENOUGH = 48
 """From how many stacks a piece has enough of its own."""
@@ -37,10 +38,12 @@ def asked_of(
     seen: Floats,
     count: int,
     learnt: Learnt | None = None,
+    own: Sequence[tuple[str, Stack]] = (),
 ) -> Asked:
     """What a card of at most so many boxes is made from, for a piece with these spots: CIELAB (m, 3) as seen.
 
-    A piece with few is topped up with the usual skins. learnt: from earlier cards on this paper. Raises what
+    A piece with few is topped up with the usual skins. learnt: from earlier cards on this paper; own: the stacks that
+    it is planned with. Raises what
     core.plan.solve.chosen raises.
     """
     box, medium = laid_out.box, laid_out.setup.medium
@@ -52,6 +55,7 @@ def asked_of(
         said += more
     stacks = [(name, stack) for name, stack in zip(said, chosen(laid_out, wanted), strict=True) if stack]
     known = learnt or learn(box.sticks, box.support, medium, [])
-    first = {stack: name for name, stack in reversed(stacks)}
+    first = {stack: name for name, stack in reversed([*own, *stacks])}
     once = tuple((name, stack) for stack, name in reversed(first.items()))
-    return Asked(box.sticks, once, known, laid_out.kit, count)
+    planned = tuple((name, tuple(stack)) for name, stack in own)
+    return Asked(box.sticks, once, known, laid_out.kit, count, planned)

@@ -65,14 +65,20 @@ def _number(wanted: int) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a card is made from. sticks: of one medium; stacks: the piece's own, with what each is called; learnt: what
-    was learnt before; kit: to foresee with; count: how many boxes at most."""
+    """What a card is made from. sticks: of one medium; stacks: what the piece and skins like its own ask for, with what
+    each is called; own: those that the piece is planned with, if it is; learnt: what was learnt before; kit: to foresee
+    with; count: how many boxes at most."""
 
     sticks: tuple[Stick, ...]
     stacks: tuple[tuple[str, Stack], ...]
     learnt: Learnt
     kit: Kit
     count: int = 48
+    own: tuple[tuple[str, Stack], ...] = ()
+
+    def planned(self) -> tuple[tuple[str, Stack], ...]:
+        """What the piece is planned with, or else would be."""
+        return self.own or self.stacks
 
 
 Made = tuple[list[Cell], tuple[float, float] | None]
@@ -92,7 +98,7 @@ def teaching(asked: Asked) -> Made:
 
 def of_plan(asked: Asked) -> Made:
     """The piece's own stacks, place by place."""
-    return [Cell(stack, name) for name, stack in asked.stacks], None
+    return [Cell(stack, name) for name, stack in asked.planned()], None
 
 
 def chart(asked: Asked) -> Made:
@@ -114,7 +120,7 @@ def ramp(asked: Asked) -> Made:
     """The piece's stacks from light to dark, each laid and, where the medium can, burnished beside it."""
     cells = []
     ends = _burnisher(asked.sticks)
-    for name, stack in sorted(asked.stacks, key=lambda row: -float(colours_after(asked.kit, row[1])[-1][0])):
+    for name, stack in sorted(asked.planned(), key=lambda row: -float(colours_after(asked.kit, row[1])[-1][0])):
         cells.append(Cell(stack, name))
         if ends:
             cells.append(Cell((*stack, ends), f"{name}, closed" if name else "closed"))
@@ -134,14 +140,13 @@ def crosses(asked: Asked) -> Made:
     """Under-colours by skin colours, with one and two coats on top; what cannot be seen through is left out."""
     tops = list(dict.fromkeys(stack[-1].stick for _, stack in asked.stacks if len(stack) > 1))
     unders = [stack[0] for _, stack in asked.stacks if len(stack) > 1]
-    pressure = get_medium(asked.sticks[0].medium).pressures[-1 if len(asked.stacks) < 1 else 0]
     cells: list[Cell] = []
     for top in tops:
         for coats in (1, 2):
             over = Pass(top, _usual(asked), coats)
             alone = len(cells)
             rows = []
-            for under in dict.fromkeys(Pass(u.stick, pressure) for u in unders if u.stick != top):
+            for under in dict.fromkeys(Pass(u.stick, _usual(asked)) for u in unders if u.stick != top):
                 moved = _shift(asked.kit, (under, over), (over,))
                 if moved >= GONE:
                     rows.append(Cell((under, over), f"{under.stick} under {top}", alone))

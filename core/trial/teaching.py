@@ -15,8 +15,6 @@ Stack = tuple[Pass, ...]
 
 MOST_OFFERED = 240
 """How many boxes are weighed against each other."""
-_ALONE = 1 / 3
-"""The part of a full card that single sticks have."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from dataclasses import asdict, replace
+from dataclasses import asdict, dataclass, replace
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -21,6 +21,7 @@ from core.errors import InputError, NotFoundError
 from core.exchange.card_json import CardFile, read_card_json, write_card_json
 from core.exchange.card_pdf import write_card
 from core.optics.media import facts_of
+from core.optics.medium import TOOLS
 from core.optics.stick import Stick
 from core.optics.support import Support
 from core.optics.touch import Fit, Touch
@@ -33,6 +34,7 @@ from core.trial.card import FIRST_NUMBER, GHOST, GONE, KINDS, NUMBERS, SIZES_OF_
 from core.trial.joint import MAX_BOXES, MeasuredBox
 from core.trial.reading import EMPTY, FINE, GLARE
 from core.trial.space import SHARED
+from core.trial.teaching import Stack
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import digest
 from server.api.values import decode, encode
@@ -125,10 +127,17 @@ def _file(row: TrialCard) -> CardFile:
     return read_card_json(row.card.encode())
 
 
-def make(
-    user: User, owned: Owned, tray: Tray, paper: Support, title: str, names: tuple[str, ...], seen: tuple[Lab, ...],
-    asked: values.AskCard,
-) -> TrialCard:  # fmt: skip
+@dataclass(frozen=True, slots=True)
+class OfPiece:
+    """What a card is for: a piece's title, its spots with their CIELAB, and what it is planned with, place by place."""
+
+    title: str
+    names: tuple[str, ...]
+    seen: tuple[Lab, ...]
+    planned: tuple[tuple[str, Stack], ...]
+
+
+def make(user: User, owned: Owned, tray: Tray, paper: Support, piece: OfPiece, asked: values.AskCard) -> TrialCard:
     """A new card for a piece's sticks on its paper. paper: as it is listed. Raises InputError, Underway."""
     cards = TrialCard.objects.filter(tray=tray)
     if cards.count() >= MAX_CARDS:
@@ -137,14 +146,17 @@ def make(
         )
     medium = owned.setup.medium
     tried = _tried(tray, medium, paper)
-    ask = (owned, tried, names, seen, asked.kind, asked.size, _next_number(user), asked.boxes)
+    held = {stick.code for stick in owned.sticks}
+    planned = tuple(row for row in piece.planned if all(p.stick in held | TOOLS.keys() for p in row[1]))
+    wanted = (asked.kind, asked.size, _next_number(user), asked.boxes)
+    ask = (owned, tried, piece.names, piece.seen, *wanted, planned)
     ((card, known),) = jobs.do(digest("trial card", ask), [Step(made_card, ask)])
     return TrialCard.objects.create(
         owner=user,
         tray=tray,
         medium=medium,
         paper=paper.id,
-        title=title[:120],
+        title=piece.title[:120],
         number=card.number,
         card=write_card_json(CardFile(card, medium, paper.id)).decode(),
         foreseen=[lab_to_hex(lab) for lab in known.labs],

@@ -31,9 +31,17 @@ def make(user: User, piece_id: UUID, asked: AskCard) -> TrialCard:
     document = opened.document
     tray, paper = _of(user, document)
     spots, seen = seen_colours(document, readings_of(user, document))
-    names = tuple(spot.name for spot in spots)
-    owned = owned_by(user, document)
-    return cards.card_shown(cards.make(user, owned, tray, paper, opened.piece.title, names, labs_of(seen), asked))
+    of_piece = cards.OfPiece(
+        title=opened.piece.title,
+        names=tuple(spot.name for spot in spots),
+        seen=labs_of(seen),
+        planned=tuple(
+            (spot.name, tuple(pass_.bare for pass_ in passes))
+            for spot in document.spots
+            if (passes := document.passes_of(spot))
+        ),
+    )
+    return cards.card_shown(cards.make(user, owned_by(user, document), tray, paper, of_piece, asked))
 
 
 def _of(user: User, document: Document) -> tuple[Tray, Support]:

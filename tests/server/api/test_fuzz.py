@@ -47,6 +47,7 @@ from server.pieces.document.schema import Cross, Document, empty_document
 from server.pieces.models import Piece, Revision
 from server.pieces.piece import services as pieces
 from server.pieces.piece.values import example_document
+from server.trials.models import CardPhoto, TrialCard
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import Json
 
@@ -101,6 +102,12 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     pieces.write(artist, piece.pk, 1, piece.title, document)
     pieces.write(artist, piece.pk, 2, piece.title, replace(document, cross=Cross(0.5, 0.5)))
     assert history.step(artist, piece.pk, 3, -1).piece.version == EXAMPLE_VERSION
+    filled = json.loads((ROOT / "demo/cards/morning-relief.json").read_text())
+    row = {key: filled[key] for key in ("medium", "paper", "number", "card", "foreseen")}
+    card = TrialCard.objects.create(pk=IDS["card_id"], owner=artist, tray=tray, title="Lamp trimmer", **row)
+    # A few of its boxes, so that learning anew is quick.
+    photo = filled["photo"] | {part: filled["photo"][part][:4] for part in ("places", "rows")}
+    CardPhoto.objects.create(pk=IDS["photo_id"], card=card, picture_id=IDS["picture_id"], **photo)
     browser = Client()
     browser.force_login(artist)
     key = browser.cookies["sessionid"].value
@@ -235,6 +242,9 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
                 if path.endswith(("/layers/picture", "/layers/map")):
                     # Maps have a name only once they are made.
                     assert answer.json()["errors"][0]["code"] == "no_maps"
+                elif path.endswith("/photos"):
+                    # The example's picture is no card.
+                    assert answer.json()["errors"][0]["code"] == "no_card"
                 else:
                     assert 200 <= answer.status_code < 300, (method, path, answer.content[:500])
                 transaction.set_rollback(True)

@@ -78,6 +78,7 @@ def main() -> None:
         "calibration": {
             "boxes": sum(row["verdict"] == "fine" for row in rows),
             "fits": {stick.code: asdict(stick.fit) for stick in found.sticks},
+            "colours": {stick.code: stick.hex for stick in found.sticks},
             "lab": found.lab,
             "touch": asdict(found.touch),
             "doubt": found.doubt,

@@ -51,14 +51,15 @@ class CardPhoto(models.Model):
 
 
 class Calibration(models.Model):
-    """What all cards of a tray's medium on a paper have shown: fits by the sticks' codes, paper and touch; the latest
-    is in force."""
+    """What all cards of a tray's medium on a paper have shown: fits by the sticks' codes, with the colours they had
+    then; paper and touch. The latest is in force; with no boxes nothing is."""
 
     tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="calibrations")
     medium = models.CharField(max_length=20)
     paper = models.CharField(max_length=60)
     boxes = models.PositiveSmallIntegerField()
     fits = models.JSONField()
+    colours = models.JSONField(default=dict)
     lab = models.JSONField()
     touch = models.JSONField()
     doubt = models.FloatField()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable
 from dataclasses import asdict, dataclass, replace
 from typing import Any, TypeVar
@@ -45,8 +44,6 @@ from server.pictures.models import Picture
 from server.trials import values
 from server.trials.models import Calibration, CardPhoto, TrialCard
 
-log = logging.getLogger(__name__)
-
 MAX_CARDS, MAX_PHOTOS = 60, 12
 """Of a tray, and of a card."""
 _HISTORY = 20
@@ -71,29 +68,36 @@ def calibrated_sticks(
     latest = {medium: row for medium, row in latest.items() if row.boxes}
     if not latest:
         return sticks, paper
-    fits = {(medium, code): decode(Fit, fit) for medium, row in latest.items() for code, fit in row.fits.items()}
     touches = tuple((medium, decode(Touch, row.touch)) for medium, row in sorted(latest.items()))
     labs = np.mean([row.lab for row in latest.values()], axis=0).tolist()
-    tried = tuple(
-        replace(stick, fit=fits[stick.medium, stick.code]) if (stick.medium, stick.code) in fits else stick
-        for stick in sticks
-    )
+    tried = tuple(_with_fit(stick, latest.get(stick.medium)) for stick in sticks)
     return tried, replace(paper, lab=(labs[0], labs[1], labs[2]), touches=touches)
 
 
+def _with_fit(stick: Stick, shown: Calibration | None) -> Stick:
+    """A stick as cards have shown it, unless it has got another colour since: then they say nothing of it."""
+    if shown is None or stick.code not in shown.fits or shown.colours.get(stick.code) != stick.hex:
+        return stick
+    return replace(stick, fit=decode(Fit, shown.fits[stick.code]))
+
+
 def _tried(
-    tray: Tray, medium: str, paper: Support, changed: CardPhoto | None = None, without: TrialCard | None = None
+    tray: Tray,
+    medium: str,
+    paper: Support,
+    changed: CardPhoto | None = None,
+    without: TrialCard | CardPhoto | None = None,
 ) -> Tried:
     """The usable sticks as their lists say, and every box that is learnt from.
 
-    changed: a photograph as it will be; without: a card that will be gone.
+    changed: a photograph as it will be; without: a card or a photograph that will be gone.
     """
     sticks = materials.as_core(tray).usable(medium)
     held = {stick.code for stick in sticks}
     boxes: list[MeasuredBox] = []
     photos = CardPhoto.objects.filter(card__tray=tray, card__medium=medium, card__paper=paper.id).select_related("card")
     for photo in photos:
-        if without and photo.card_id == without.pk:
+        if without and without.pk in (photo.pk, photo.card_id):
             continue
         photo = changed if changed and photo.pk == changed.pk else photo
         card = _card(photo.card)
@@ -120,11 +124,7 @@ def _lab(row: list[float]) -> Lab:
 
 
 def _card(row: TrialCard) -> Card:
-    return _file(row).card
-
-
-def _file(row: TrialCard) -> CardFile:
-    return read_card_json(row.card.encode())
+    return read_card_json(row.card.encode()).card
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,9 +194,10 @@ def as_pdf(row: TrialCard) -> tuple[bytes, str]:
 
 
 def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:
-    """Read a filled card, and learn from it; where that is refused the photograph is kept with the reason.
+    """Read a filled card, and learn from it; where that is refused the photograph is kept with the reason, and none of
+    its boxes is learnt from until the artist takes it in.
 
-    Raises NotFoundError (`no_picture`), InputError (see core.trial.reading.read_card), Underway.
+    Raises NotFoundError (`no_picture`), InputError (see core.trial.reading.read_card).
     """
     if row.photos.count() >= MAX_PHOTOS:
         raise InputError("too_many_photos", f"This card has {MAX_PHOTOS} photographs.", "Take one back first.", "photo")
@@ -214,6 +215,7 @@ def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:
             places=[asdict(place) for place in found.read.places],
             rows=[asdict(box) | {"off": _off(box.lab, found.foreseen.labs[box.cell])} for box in found.read.boxes],
             said=found.refused[:300] or found.read.said,
+            left_out=[box.cell for box in found.read.boxes] if found.refused else [],
         )
         if found.calibrated:
             _keep(row, found.calibrated, len(tried.boxes) + len(_taught(photo)))
@@ -247,29 +249,36 @@ def _exchange(photo: CardPhoto, one: int, other: int) -> None:
 
 
 def take_back(user: User, photo: CardPhoto) -> None:
-    """Forget a photograph and what it taught. Raises Underway."""
-    photo.left_out, photo.taken_in = [row["cell"] for row in photo.rows], []
-    _learn_anew(user, photo.card, photo, photo.delete)
+    """Forget a photograph and what it taught."""
+    row = photo.card
+    tried = _tried(row.tray, row.medium, materials.paper_for(user, row.paper, row.medium), without=photo)
+    _learn_without(row, tried, photo)
 
 
 def delete(user: User, row: TrialCard) -> None:
-    """Forget a card, its photographs and what they taught. Raises Underway."""
-    others = _tried(row.tray, row.medium, materials.paper_for(user, row.paper, row.medium), without=row)
-    found = _wait(calibrated, others)
+    """Forget a card, its photographs and what they taught."""
+    tried = _tried(row.tray, row.medium, materials.paper_for(user, row.paper, row.medium), without=row)
+    _learn_without(row, tried, row)
+
+
+def _learn_without(row: TrialCard, tried: Tried, gone: TrialCard | CardPhoto) -> None:
+    """What is left teaches alone; if it does not agree, nothing is known."""
+    try:
+        found = _wait(calibrated, tried)
+    except InputError:
+        tried = replace(tried, boxes=())
+        found = _wait(calibrated, tried)
     with transaction.atomic():
-        _keep(row, found, len(others.boxes))
-        row.delete()
+        _keep(row, found, len(tried.boxes))
+        gone.delete()
 
 
-def _learn_anew(user: User, row: TrialCard, changed: CardPhoto, then: Callable[[], object] | None = None) -> None:
-    paper = materials.paper_for(user, row.paper, row.medium)
-    tried = _tried(row.tray, row.medium, paper, changed)
+def _learn_anew(user: User, row: TrialCard, changed: CardPhoto) -> None:
+    tried = _tried(row.tray, row.medium, materials.paper_for(user, row.paper, row.medium), changed)
     found = _wait(calibrated, tried)
     with transaction.atomic():
         changed.save(update_fields=["left_out", "taken_in", "rows"])
         _keep(row, found, len(tried.boxes))
-        if then:
-            then()
 
 
 def _keep(row: TrialCard, found: Calibrated, boxes: int) -> None:
@@ -281,6 +290,7 @@ def _keep(row: TrialCard, found: Calibrated, boxes: int) -> None:
         paper=row.paper,
         boxes=boxes,
         fits={stick.code: encode(Fit, stick.fit) for stick in found.sticks},
+        colours={stick.code: stick.hex for stick in found.sticks},
         lab=list(found.lab),
         touch=encode(Touch, found.touch),
         doubt=found.doubt,

@@ -68,8 +68,9 @@ class Desk:
         return np.array([colours_after(self.kit, cell.passes)[-1] for cell in card.cells])
 
     def laid(self, card: Card) -> list[list[float]]:
-        """What the hand has made of its boxes."""
-        return [self.nature.lab(cell.passes, hand=0.15).tolist() for cell in card.cells]
+        """What the hand has made of its boxes: the same whatever was asked of nature before."""
+        nature = Nature(self.seed, self.nature.sticks, self.nature.support)
+        return [nature.lab(cell.passes, hand=0.15).tolist() for cell in card.cells]
 
     def photo(self, card: Card, labs: Sequence[Sequence[float]], camera: Camera, page: int = 0) -> Picture:
         """Its page with these colours laid."""

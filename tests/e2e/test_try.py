@@ -32,7 +32,7 @@ def test_from_a_card_to_plans_that_know_what_it_taught(enter: Callable[..., Page
     page = enter()
     begin(page, picture=small_picture())
     drop(page, 0.4, 0.5)
-    page.keyboard.press("t")
+    page.keyboard.press("f")
     expect(page.get_by_role("heading", name="Make your colours true")).to_be_visible()
     assert barriers(page) == []
     page.get_by_role("radio", name="12 boxes").click()

@@ -26,7 +26,7 @@ const WorkPage = lazy(() => import("../features/work/WorkPage").then((held) => (
 const STEPS = [
   { path: "look", name: "Look", key: "l", page: LookPage },
   { path: "mix", name: "Mix", key: "m", page: MixPage },
-  { path: "try", name: "Try", key: "t", page: TryPage },
+  { path: "try", name: "Try", key: "f", page: TryPage },
   { path: "work", name: "Work", key: "w", page: WorkPage },
 ] as const;
 

@@ -56,7 +56,7 @@ class Foreseen:
 def foreseen(card: Card, known: Learnt) -> Foreseen:
     """What is to be expected of a card's boxes; those of sticks that are not there any more look like bare paper."""
     kit, taught = Kit(known.sticks, known.support, known.space.medium), known.space.teaches
-    labs, bands = [], []
+    labs = []
     held = {stick.code for stick in known.sticks}
     for cell in card.cells:
         there = all(p.stick in held or p.technique in ("smudge", "lift") for p in cell.passes)
@@ -64,8 +64,7 @@ def foreseen(card: Card, known: Learnt) -> Foreseen:
         labs.append((float(lightness), float(a), float(b)))
     sure = [i for i, cell in enumerate(card.cells) if taught(cell.passes)]
     found = dict(zip(sure, known.bands([card.cells[i].passes for i in sure]).tolist(), strict=True)) if sure else {}
-    bands = [found.get(i) for i in range(len(card.cells))]
-    return Foreseen(tuple(labs), tuple(bands))
+    return Foreseen(tuple(labs), tuple(found.get(i) for i in range(len(card.cells))))
 
 
 def made_card(

@@ -57,11 +57,8 @@ def _wait(function: Callable[..., T], *arguments: Any) -> T:
     return jobs.wait(digest(function.__name__, arguments), Step(function, arguments), Lane.PICTURES)
 
 
-def calibrated_sticks(
-    tray: Tray | UUID, sticks: tuple[Stick, ...], paper: Support
-) -> tuple[tuple[Stick, ...], Support]:
+def calibrated_sticks(tray_id: UUID, sticks: tuple[Stick, ...], paper: Support) -> tuple[tuple[Stick, ...], Support]:
     """The sticks and the paper with what trial cards have shown of them; as they are where nothing was tried."""
-    tray_id = tray.pk if isinstance(tray, Tray) else tray
     latest: dict[str, Calibration] = {}
     for row in Calibration.objects.filter(tray=tray_id, paper=paper.id):
         latest[row.medium] = row
@@ -146,7 +143,8 @@ def make(user: User, owned: Owned, tray: Tray, paper: Support, piece: OfPiece, a
         )
     medium = owned.setup.medium
     tried = _tried(tray, medium, paper)
-    held = {stick.code for stick in owned.sticks}
+    # A card is of one medium: what is planned of several is asked as it would be planned in this one.
+    held = {stick.code for stick in owned.sticks if stick.medium == medium}
     planned = tuple(row for row in piece.planned if all(p.stick in held | TOOLS.keys() for p in row[1]))
     wanted = (asked.kind, asked.size, _next_number(user), asked.boxes)
     ask = (owned, tried, piece.names, piece.seen, *wanted, planned)

@@ -44,8 +44,12 @@ class Films:
     def __getitem__(self, which: slice) -> Films:
         return Films(self.a[which], self.b[which], self.rate[which])
 
-    def take(self, which: NDArray[np.intp]) -> Films:
-        """Those of some materials (n,)."""
+    def bands(self, which: slice) -> Films:
+        """The same at some bands."""
+        return Films(self.a[:, which], self.b[:, which], self.rate[:, which])
+
+    def take(self, which: int | NDArray[np.intp]) -> Films:
+        """That of one material, or those of some (n,)."""
         return Films(self.a.take(which, axis=0), self.b.take(which, axis=0), self.rate.take(which, axis=0))
 
     def at(self, thickness: ArrayLike) -> tuple[Floats, Floats]:

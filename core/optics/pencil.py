@@ -65,11 +65,10 @@ _PER_FILM, _THICKEST = 256, 2
 class DryState:
     """What lies on the paper at one place.
 
-    root: square root of the inner reflectance (31,). filled: deposit so far, in full films, whatever
-    medium left it. k_deposit, s_deposit: K (or what the medium mixes by, see `PencilBox.mixes`) and S of what this
-    medium laid, times its mass (31,).
-    ground: inner reflectance of what it was laid on (31,). stain: root of that ground with what can
-    no longer be lifted. tooth: free part of the tooth at the start.
+    root: square root of the inner reflectance (31,), with what else the medium keeps (see `PencilBox._kept`). filled:
+    deposit so far, in full films, whatever medium left it. k_deposit, s_deposit: K (or what the medium mixes by, see
+    `PencilBox.mixes`) and S of what this medium laid, times its mass (31,). ground: inner reflectance of what it was
+    laid on (31,). stain: the root, with what can no longer be lifted. tooth: free part of the tooth at the start.
     """
 
     root: Floats
@@ -125,7 +124,8 @@ class PencilBox:
         self.actions = actions_of(map(int, self._lead), techniques=tuple(self.laying))
         self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
         self._part = np.array([self.laying[a.technique] for a in self.actions])
-        self._bodies = Films.of(self.k.astype(np.float32), self.s.astype(np.float32))
+        self._exact = self._made_up(self.k, self.s)
+        self._bodies = self._made_up(self.k.astype(np.float32), self.s.astype(np.float32))
         # Looked up many million times while layers are planned.
         steps = np.linspace(0.0, 1.0, _STEPS + 1)
         self._film_at = np.where(steps > 0, between(steps, self._films, 1.0), 0.0)
@@ -150,18 +150,31 @@ class PencilBox:
         """K of a mixture, of that average and of its S."""
         return mixed
 
+    def _made_up(self, k: Floats, s: Floats) -> Any:
+        """The sticks, made ready for `_over`."""
+        return Films.of(k, s)
+
+    def _over(self, roots: Floats, bodies: Any, thickness: Any, coverage: Any) -> Floats:
+        """Roots as they are kept, with one more film of one stick or of one for each; the arguments broadcast."""
+        r0, t = bodies.at(thickness)
+        return covered(roots, r0, t, coverage)
+
+    def _kept(self, root: Floats, top: Any) -> Floats:
+        """The square root of reflectance (…, 31) with what else the medium keeps of a place; top: the mass of the film
+        on top, a number or (…, 1). Wax stays where it lies, so nothing is kept of it."""
+        return root
+
     def coarse(self) -> PencilBox:
         other = copy(self)
         other.__dict__.pop("_film_table", None)
         other._paper = self._paper[COARSE]
         other.k, other.s, other.mixes = self.k[:, COARSE], self.s[:, COARSE], self.mixes[:, COARSE]
-        bodies = self._bodies
-        other._bodies = Films(bodies.a[:, COARSE], bodies.b[:, COARSE], bodies.rate[:, COARSE])
+        other._exact, other._bodies = self._exact.bands(COARSE), self._bodies.bands(COARSE)
         return other
 
     def start(self, ground: Ground | None = None) -> DryState:
         below, tooth = (inside(ground.reflectance), ground.tooth) if ground else (self._paper, 1.0)
-        nothing, root = np.zeros_like(below), np.sqrt(below)
+        nothing, root = np.zeros_like(below), self._kept(np.sqrt(below), 0.0)
         return DryState(root, (1 - tooth) * self.capacity, nothing, nothing, 0.0, below, root, tooth)
 
     def leave(self, state: DryState) -> Ground:
@@ -202,8 +215,7 @@ class PencilBox:
 
     def _laid(self, state: DryState, stick: int, thickness: Any, coverage: Any) -> DryState:
         mass = thickness * coverage
-        r0, t = film(self.k[stick], self.s[stick], thickness)
-        root = covered(state.root, r0, t, coverage)
+        root = self._over(state.root, self._exact.take(stick), thickness, coverage)
         return replace(
             state,
             root=root,
@@ -243,7 +255,8 @@ class PencilBox:
         mass = np.where(some, state.mass, 1.0)
         s = np.where(some, state.s_deposit / mass, 1.0)
         r0, t = film(self._k_of_mixture(state.k_deposit / mass, s), s, mass / coverage)
-        root = np.where(some, covered(np.sqrt(state.ground), r0, t, coverage), state.root)
+        even = self._kept(covered(np.sqrt(state.ground), r0, t, coverage), state.mass)
+        root = np.where(some, even, state.root)
         return replace(state, root=root)
 
     def _rub(self, state: DryState, hand: Hand) -> DryState:
@@ -277,22 +290,23 @@ class PencilBox:
         return np.maximum(0.0, 1.0 - filled / self.capacity) ** self._slips
 
     def stacks(self, sticks: NDArray[np.intp], pressures: NDArray[np.intp]) -> Floats:
-        root, filled = np.repeat(np.sqrt(self._paper)[None], len(sticks), axis=0), np.zeros(len(sticks))
+        root = np.repeat(self._kept(np.sqrt(self._paper), 0.0)[None], len(sticks), axis=0)
+        filled = np.zeros(len(sticks))
         for stick, pressure in zip(sticks.T, pressures.T, strict=True):
             on = np.flatnonzero(stick >= 0)
             its = stick[on]
             thickness, coverage = self._deposit(filled[on], pressure[on], its)
-            r0, t = film(self.k[its], self.s[its], thickness[:, None])
-            root[on] = covered(root[on], r0, t, coverage[:, None])
+            root[on] = self._over(root[on], self._exact.take(its), thickness[:, None], coverage[:, None])
             filled[on] += thickness * coverage
         return self.seen(root)
 
     def blank(self) -> tuple[NDArray[np.float32], float]:
-        return np.sqrt(self._paper).astype(np.float32)[None], 0.0
+        return self._kept(np.sqrt(self._paper), 0.0).astype(np.float32)[None], 0.0
 
     def over(self, reflectance: Floats, tooth: Floats) -> tuple[NDArray[np.float32], Floats]:
         bands = slice(None) if len(self._paper) == reflectance.shape[-1] else COARSE
-        return np.sqrt(inside(reflectance[..., bands])).astype(np.float32), (1 - tooth) * self.capacity
+        roots = self._kept(np.sqrt(inside(reflectance[..., bands])), 0.0)
+        return roots.astype(np.float32), (1 - tooth) * self.capacity
 
     def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
         return self.seen(roots), self.tooth_left_at(filled)
@@ -313,8 +327,7 @@ class PencilBox:
             for repeat in range(MAX_REPEATS):
                 thickness, coverage = self._deposit(now, pressure, lead)
                 thickness = thickness * part
-                r0, t = bodies.at(across(thickness))
-                root = covered(root, r0, t, across(coverage))
+                root = self._over(root, bodies, across(thickness), across(coverage))
                 now = now + thickness * coverage
                 out[:, :, number * MAX_REPEATS + repeat] = root
                 deposits[:, number * MAX_REPEATS + repeat] = now
@@ -332,8 +345,7 @@ class PencilBox:
             thickness, coverage = self._deposit(filled[on], pressure[on], stick[on])
             thickness = thickness * part[on]
             coverage = np.minimum(coverage * hand.coverage, BURNISHED_COVERAGE)
-            r0, t = bodies[on].at(across(thickness))
-            roots[on] = covered(roots[on], r0, t, across(coverage))
+            roots[on] = self._over(roots[on], bodies[on], across(thickness), across(coverage))
             filled[on] += thickness * coverage
         back = np.argsort(by_repeats)
         return roots.take(back, axis=0), filled[back]
@@ -359,32 +371,34 @@ class PencilBox:
         most = int(times.max(initial=0))
         even = int(times.min(initial=most)) == most
         level = np.rint(pressure * _STEPS).astype(np.intp)
-        thick = self._film_at[level] * (_PER_FILM * self.laying[technique] * self._give[stick] * hand.thickness)
+        thick = self._film_at[level] * (self.laying[technique] * self._give[stick] * hand.thickness)
         touched = of_odds(self._coverage_at[level], self._reach[stick]) * hand.coverage
-        offset = stick * (_PER_FILM * _THICKEST)
         if even:
             roots, filled = roots.copy(), filled.copy()
         else:
             # Places with more strokes first: what goes on is then always a slice.
             order = np.argsort(-times, kind="stable")
             roots, filled, times = roots.take(order, axis=0), filled.take(order), times.take(order)
-            thick, touched, offset = thick.take(order), touched.take(order), _some(offset, order)
-        r0_at, t_squared_at = self._film_table
+            thick, touched, stick = thick.take(order), touched.take(order), _some(stick, order)
         for number in range(most):
             on = slice(None) if even else slice(int(np.count_nonzero(times > number)))
             shrink = self._room(filled[on])
-            film = thick[on] * shrink
+            thickness = thick[on] * shrink
             coverage = np.minimum(touched[on] * shrink, BURNISHED_COVERAGE)
-            at = np.minimum(film, _PER_FILM * _THICKEST - 1).astype(np.intp) + _some(offset, on)
-            cover(
-                roots[on], r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), coverage.astype(np.float32)[:, None]
-            )
-            filled[on] += film * coverage / _PER_FILM
+            self._stroke(roots[on], _some(stick, on), thickness, coverage)
+            filled[on] += thickness * coverage
         if even:
             return roots, filled
         back = np.empty_like(order)
         back[order] = np.arange(len(order))
         return roots.take(back, axis=0), filled.take(back)
+
+    def _stroke(self, roots: NDArray[np.float32], stick: Any, thickness: Floats, coverage: Floats) -> None:
+        """As `_over`, in place, films (g,) of one stick or of one for each: looked up."""
+        r0_at, t_squared_at = self._film_table
+        at = np.minimum(thickness * _PER_FILM, _PER_FILM * _THICKEST - 1).astype(np.intp)
+        at += stick * (_PER_FILM * _THICKEST)
+        cover(roots, r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), coverage.astype(np.float32)[:, None])
 
     @cached_property
     def _film_table(self) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
@@ -411,14 +425,15 @@ class PencilBox:
         roots (g, 31), filled (g,): as the search keeps them. masses (g, n): what each of n passes left; sticks (g, n)
         or (n,): of which stick. below (g, 31): the roots on which they were laid, those of bare paper by default.
         """
-        bare, spread = np.sqrt(self._paper) if below is None else below, np.broadcast_to(sticks, masses.shape)
+        bare = self._kept(np.sqrt(self._paper), 0.0) if below is None else below
+        spread = np.broadcast_to(sticks, masses.shape)
         return DryState(
             root=roots,
             filled=filled[:, None],
             k_deposit=np.einsum("gd,gdb->gb", masses, self.mixes[spread]),
             s_deposit=np.einsum("gd,gdb->gb", masses, self.s[spread]),
             mass=masses.sum(axis=1, keepdims=True),
-            ground=np.square(bare),
+            ground=np.square(bare[..., : len(self._paper)]),
             stain=bare + STAIN * (roots - bare),
             tooth=1.0,
         )

@@ -18,7 +18,7 @@ from core.optics.stack import colours_of, states_after, tolerance
 from core.optics.texture import surface
 from core.recipe.cautions import Caution, cautions_for
 
-MODEL = 5
+MODEL = 6
 """Grows with every change of what the model says of passes: results of another number are worked out anew."""
 _FELT = 2.5
 

@@ -48,7 +48,7 @@ _DRY = (
 )
 SHARED: dict[str, tuple[Knob, ...]] = {
     "pencil": _DRY,
-    "pastel": _DRY,
+    "pastel": (*_DRY, Knob("dragged", 0.8)),
     "oil_pastel": (*_DRY, Knob("dragged", 0.8)),
     "marker": (
         Knob("film", 0.15, 0),

@@ -288,12 +288,13 @@ def test_reserved_highlights_are_left_to_the_paper(small_tray: Tray) -> None:
 
 
 def test_glazes_are_laid_where_the_method_glazes() -> None:
-    skin = np.array([[78.0, 10, 16], [66, 15, 18]])
+    skin = np.array([[78.0, 10, 16], [66, 15, 18], [72, 14, 18], [60, 14, 15]])
+    roles = ["light", "middle", "light", "middle"]
     laid_out = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "white_then_glaze"))
-    steps = [step.pass_ for recipe in mix(laid_out, skin, ["light", "middle"]) for step in recipe.steps]
+    steps = [step.pass_ for recipe in mix(laid_out, skin, roles) for step in recipe.steps]
     assert "glaze" in {p.technique for p in steps}
     massed = lay_out(a_range("quay-chalk-48"), Setup("pastel", "near-black", "pastel_dark_to_light"))
-    assert {s.pass_.technique for r in mix(massed, skin, ["light", "middle"]) for s in r.steps} == {"lay"}
+    assert {s.pass_.technique for r in mix(massed, skin, roles) for s in r.steps} == {"lay"}
 
 
 @pytest.mark.parametrize("method", ["cool_under_layer", "coloured_under_layer"])

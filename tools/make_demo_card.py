@@ -27,6 +27,7 @@ from core.photo.swatch_sheet import SwatchSheet
 from core.plan.questions import Owned
 from core.plan.setup import Setup
 from core.plan.tried import Tried, made_card, taught_by
+from core.recipe.recipe import MODEL
 from tools.camera import Camera, photograph
 from tools.nature import Nature
 from tools.site import ROOT
@@ -85,6 +86,7 @@ def main() -> None:
             "errors": asdict(found.errors) if found.errors else None,
             "disagree": found.disagree,
             "words": found.words[:12],
+            "model": MODEL,
         },
     }
     CARD.write_text(json.dumps(held, ensure_ascii=False, indent=1) + "\n")

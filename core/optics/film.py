@@ -83,6 +83,36 @@ def over(ground: ArrayLike, r0: ArrayLike, t: ArrayLike) -> Floats:
     return np.asarray(r0_arr + t_arr**2 * g / (1 - r0_arr * g))
 
 
+def laid_over(ground: Floats, k: Floats, s: Floats) -> Floats:
+    """Reflectance of a film of absorption k and scattering s, both times its thickness, over a ground; one shape, or a
+    ground that broadcasts to it.
+
+    (1 − g (a − b coth y)) / (a − g + b coth y), y = b s, worked out in place: quicker than by way of R0 and T where
+    every place has a film of its own. k is overwritten. Source: Kubelka 1948.
+    """
+    a = np.divide(k, s, out=k)
+    b = a + 2
+    b *= a
+    np.maximum(b, 1e-6, out=b)
+    np.sqrt(b, out=b)
+    a += 1
+    faded = b * s
+    faded *= -2
+    np.exp(faded, out=faded)
+    coth = faded + 1
+    np.subtract(1, faded, out=faded)
+    np.maximum(faded, 1e-6, out=faded)
+    coth /= faded
+    coth *= b
+    seen = a - coth
+    seen *= ground
+    np.subtract(1, seen, out=seen)
+    a -= ground
+    a += coth
+    seen /= a
+    return seen
+
+
 def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
     """Square root of the reflectance of a ground that a film (R0, T) covers in part: (1 − c) √Rg + c √R.
 

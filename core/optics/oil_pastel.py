@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
-from core.optics.film import across, covered, film
+from core.optics.film import across, laid_over
 from core.optics.medium import (
     FADES,
     MAX_REPEATS,
@@ -293,8 +293,11 @@ def _split(roots: Floats) -> Parts:
 def _seen(ground: Floats, k_top: Floats, s_top: Floats, cover: Any) -> Floats:
     """Square root of the inner reflectance of a top film over its ground."""
     part = np.maximum(np.asarray(cover, dtype=k_top.dtype), 1e-6)
-    r0, t = film(k_top, np.maximum(s_top, 1e-7), 1 / part)
-    return covered(ground, r0, t, np.asarray(cover, dtype=k_top.dtype))
+    over = np.sqrt(laid_over(np.square(ground), k_top / part, np.maximum(s_top, 1e-7) / part))
+    over -= ground
+    over *= np.asarray(cover, dtype=k_top.dtype)
+    over += ground
+    return over
 
 
 def _scatter(stick: Stick) -> float:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.optics.film import covered, film, k_over_s, reflectivity
+from core.optics.film import k_over_s, laid_over, reflectivity
 from core.optics.medium import PRESSURES, Hand
 from core.optics.pencil import SCATTER_BY_OPACITY, DryState, PencilBox, Step, rise
 from core.optics.stick import Stick
@@ -30,7 +30,7 @@ DRAGGED = 0.15
 """The part of the top film that a new pass takes along."""
 DRAGGED_SCATTER = SCATTER_TIMES * SCATTER_BY_OPACITY["semi"]
 """What a full film of what was taken along scatters, of whatever stick it is."""
-_DARKEST_SEEN = 1e-3
+_DARKEST_SEEN, _THINNEST = 1e-3, 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,11 +82,17 @@ class PastelBox(PencilBox):
         # Shares of what the top film holds for every place, in single precision if roots are.
         taken = (self._drags * self._taken_s) * top
         seen = np.maximum(np.square(root), _DARKEST_SEEN)
-        k = bodies.k * thickness + taken * (np.square(1 - seen) / (2 * seen))
+        k = np.square(1 - seen)
+        k /= seen
+        k *= taken / 2
+        k = k + bodies.k * thickness
         s = bodies.s * thickness + taken
         covers = coverage if np.ndim(coverage) == 0 else coverage[..., :1]
         thick = thickness if np.ndim(thickness) == 0 else thickness[..., :1]
-        over = covered(root, *film(k, s, 1.0), coverage)
+        over = np.sqrt(laid_over(seen, k, np.maximum(s, _THINNEST)))
+        over -= root
+        over *= coverage
+        over += root
         return self._kept(over, top + covers * (thick - (1 - self._drags) * top))
 
     def _stroke(self, roots: NDArray[np.float32], stick: Any, thickness: Floats, coverage: Floats) -> None:

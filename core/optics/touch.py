@@ -51,7 +51,8 @@ AS_ASSUMED = Touch()
 class Fit:
     """How a stick departs from its list: factors. strength: what a pass leaves; coverage: of its odds; scatter;
     tint: absorption around 440, 530, 600 and 680 nm; later: coats of ink after the first. doubt: no factor, but ΔE00 by
-    which what is foreseen of its stacks is off in the mean, once something was learnt on this paper; 0 before."""
+    which what is foreseen of its stacks is off in the mean, once something was learnt on this paper; 0 before. liked:
+    whether the artist likes what came out with it."""
 
     strength: float = 1.0
     coverage: float = 1.0
@@ -59,6 +60,7 @@ class Fit:
     tint: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
     later: float = 1.0
     doubt: float = 0.0
+    liked: bool = False
 
 
 AS_DECLARED = Fit()

@@ -15,8 +15,8 @@ LAYER_COST = 0.25
 """Each pass must earn this much, since it costs time and tooth."""
 LOW_STICK_COST = 0.15
 """A stick that is nearly used up is spared when another does as well."""
-
-
+LIKED_GAIN = 0.1
+"""A stick that is in a trial box which the artist likes is taken before another that does as well."""
 SENSITIVITY_COST = 0.25
 """What each unit of CIEDE2000 costs by which a hand's variation moves the result."""
 STICK_COST = 0.15
@@ -29,7 +29,9 @@ def action_costs(box: Box) -> Floats:
     """What each of the box's actions costs besides the colour it gives: (len(actions),)."""
     by_stick = np.array(
         [
-            FADING_COST.get(stick.lightfastness, 0.0) + (LOW_STICK_COST if stick.condition == "low" else 0.0)
+            FADING_COST.get(stick.lightfastness, 0.0)
+            + (LOW_STICK_COST if stick.condition == "low" else 0.0)
+            - (LIKED_GAIN if stick.fit.liked else 0.0)
             for stick in box.sticks
         ]
     )

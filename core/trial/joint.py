@@ -31,10 +31,10 @@ _SPREADS_WITHIN = 2.5
 _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
 _STEPS_WITHIN = 2.0
-_BELIEF = 30.0
-"""How many boxes' worth of belief there is that bands are as wide as the fit itself says."""
-_UNTRIED_WIDER = 1.4
-"""How much wider bands are than the usual spreads say as long as there is no box (assumption)."""
+_BELIEF = 3.0
+"""How many boxes' worth of belief there is that bands are as wide as the usual spreads say."""
+_CHOSEN_WIDER = 1.3
+"""How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
 _STACKS_TELL = 6
 """How many boxes of several sticks must be there before what is shared is believed of stacks. Measured."""
 _WIDER = np.linspace(1.0, 4.0, 31)
@@ -170,7 +170,7 @@ class _Fit:
 
     def run(self, told: Callable[[float], None]) -> Learnt:
         if not len(self.measured):
-            return Learnt(self.space, self.point, np.diag(self.spreads**2), _UNTRIED_WIDER, np.zeros(0), np.zeros(0))
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), 1.0, np.zeros(0), np.zeros(0))
         damping = 1e-2
         for number in range(_ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -276,4 +276,4 @@ class _Fit:
             if inside[judged].mean() >= _PART:
                 break
         n = int(judged.sum())
-        return float((_BELIEF * _UNTRIED_WIDER + n * wider) / (_BELIEF + n)), foreseen
+        return float((_BELIEF + n * _CHOSEN_WIDER * wider) / (_BELIEF + n)), foreseen

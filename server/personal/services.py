@@ -23,7 +23,7 @@ from server.pictures.models import Picture
 from server.pieces.document import history
 from server.pieces.work.services import work_of
 from server.pieces.work.values import Work
-from server.trials import services as cards
+from server.trials import shown as cards
 
 EXPORT_FORMAT = 1
 

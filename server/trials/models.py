@@ -32,7 +32,8 @@ class TrialCard(models.Model):
 
 class CardPhoto(models.Model):
     """What was read from a photograph of a card's page: rows as core.trial.reading.BoxRead; left_out: cells that the
-    artist does not want to be learnt from; taken_in: those that are doubtful and are learnt from nevertheless."""
+    artist does not want to be learnt from; taken_in: those that are doubtful and are learnt from nevertheless;
+    liked: those that the artist likes."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     card = models.ForeignKey(TrialCard, on_delete=models.CASCADE, related_name="photos")
@@ -44,6 +45,7 @@ class CardPhoto(models.Model):
     said = models.CharField(max_length=300, blank=True)
     left_out = models.JSONField(default=list)
     taken_in = models.JSONField(default=list)
+    liked = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -52,7 +54,8 @@ class CardPhoto(models.Model):
 
 class Calibration(models.Model):
     """What all cards of a tray's medium on a paper have shown: fits by the sticks' codes, with the colours they had
-    then; paper and touch. The latest is in force; with no boxes nothing is."""
+    then; paper and touch. The latest is in force; with no boxes nothing is. liked: codes of sticks in boxes that the
+    artist likes; model: of which core.recipe.recipe.MODEL it is."""
 
     tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="calibrations")
     medium = models.CharField(max_length=20)
@@ -66,6 +69,8 @@ class Calibration(models.Model):
     errors = models.JSONField(null=True)
     disagree = models.JSONField(default=list)
     words = models.JSONField(default=list)
+    liked = models.JSONField(default=list)
+    model = models.PositiveSmallIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -44,15 +44,25 @@ class AskPhoto:
 BoxNumber = Annotated[int, Interval(ge=1, le=MOST_BOXES)]
 
 
-@example({"left_out": [3, 7], "taken_in": [12], "exchange": None})
+@example({"left_out": [3, 7], "taken_in": [12], "exchange": None, "liked": [4]})
 @value
 class CorrectBoxes:
     """What the artist says of a photograph's boxes, by their numbers from 1: all that are not to be learnt from; all
-    that look doubtful and are; two that were laid in each other's places."""
+    that look doubtful and are; two that were laid in each other's places. liked: all that the artist likes, whose
+    sticks plans then prefer; those that were, if not given."""
 
     left_out: Annotated[tuple[BoxNumber, ...], MaxLen(MOST_BOXES)] = ()
     taken_in: Annotated[tuple[BoxNumber, ...], MaxLen(MOST_BOXES)] = ()
     exchange: tuple[BoxNumber, BoxNumber] | None = None
+    liked: Annotated[tuple[BoxNumber, ...], MaxLen(MOST_BOXES)] | None = None
+
+
+@example({"stick": "Q04"})
+@value
+class TakeBack:
+    """stick: all boxes that hold it are left out from now on; with none, all boxes are."""
+
+    stick: Code | None = None
 
 
 @value
@@ -72,7 +82,8 @@ class CardBox:
 class BoxSeen:
     """seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
     `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine; other: the box that it was
-    exchanged with, 0 if none. learnt: whether it is learnt from. crossed: of a cross, `shows`, `ghost` or `gone`;
+    exchanged with, 0 if none. learnt: whether it is learnt from; liked: whether the artist likes it.
+    crossed: of a cross, `shows`, `ghost` or `gone`;
     lighter: Munsell steps by which the under-colour moves it."""
 
     number: int
@@ -84,6 +95,7 @@ class BoxSeen:
     said: str
     other: int
     learnt: bool
+    liked: bool
     crossed: str
     lighter: float
 
@@ -120,15 +132,27 @@ class TrialCard:
 
 
 @value
+class LearntBefore:
+    """What was known once: when, from how many boxes, and ΔE00 by which stacks like theirs were off in the mean."""
+
+    made: datetime
+    boxes: int
+    doubt: float
+
+
+@value
 class Learnt:
     """What all cards of these sticks on this paper have shown. errors: medians of ΔE00; disagree: how many boxes depart
-    from all others; words: what changed, most first."""
+    from all others; words: what changed, most first. sticks: codes of those that boxes hold; history: how it came
+    about, the latest last."""
 
     boxes: int
     made: datetime
     errors: Errors | None
     disagree: int
     words: tuple[str, ...]
+    sticks: tuple[Code, ...]
+    history: tuple[LearntBefore, ...]
 
 
 @value
@@ -141,9 +165,18 @@ class CardKind:
 
 
 @value
+class PieceOnIt:
+    """Another piece that is planned with the same sticks on the same paper."""
+
+    id: UUID
+    title: str
+
+
+@value
 class Trials:
     """The cards of a piece's sticks on its paper, the latest first, and what they have taught; untried: ΔE00 by which
-    plans are off in the mean as long as nothing was tried. caution: before anything is laid."""
+    plans are off in the mean as long as nothing was tried. caution: before anything is laid. pieces: others whose
+    plans are foreseen by them, too."""
 
     medium: str
     paper: str
@@ -155,3 +188,4 @@ class Trials:
     counts: tuple[int, ...]
     cards: tuple[TrialCard, ...]
     learnt: Learnt | None
+    pieces: tuple[PieceOnIt, ...] = ()

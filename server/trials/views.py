@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from server.api.requests import artist, pdf
 from server.api.values import answer, asked
-from server.trials import services
+from server.trials import services, shown
 from server.trials.values import AskPhoto, CorrectBoxes, PhotoSeen
 
 
@@ -44,7 +44,7 @@ class PhotosView(APIView):
         """Reads one, and learns from it."""
         user = artist(request)
         made = services.put_photo(user, services.get_card(user, card_id), asked(AskPhoto, request))
-        return answer(PhotoSeen, services.photo_shown(made), 201)
+        return answer(PhotoSeen, shown.photo_shown(made), 201)
 
 
 class PhotoView(APIView):
@@ -55,7 +55,7 @@ class PhotoView(APIView):
         """Learns from its boxes as the artist says they are."""
         user = artist(request)
         changed = services.correct(user, services.get_photo(user, photo_id), asked(CorrectBoxes, request))
-        return answer(PhotoSeen, services.photo_shown(changed))
+        return answer(PhotoSeen, shown.photo_shown(changed))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, photo_id: UUID) -> Response:

@@ -18,7 +18,7 @@ from server.api.values import value
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.results import ResultCache
-from server.trials.services import calibrated_sticks
+from server.trials.taught import calibrated_sticks
 
 _reaches: ResultCache[tuple[float, float]] = ResultCache(tuple[float, float], "reach of four", MODEL)
 

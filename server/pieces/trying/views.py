@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from server.api.requests import artist
 from server.api.values import answer, asked
 from server.pieces.trying import services
-from server.trials.values import AskCard, TrialCard, Trials
+from server.trials.values import AskCard, TakeBack, TrialCard, Trials
 
 
 class CardsView(APIView):
@@ -26,3 +26,12 @@ class CardsView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         """Makes one."""
         return answer(TrialCard, services.make(artist(request), piece_id, asked(AskCard, request)), 201)
+
+
+class TakenBackView(APIView):
+    """Boxes that are not to be learnt from any more."""
+
+    @extend_schema(request=TakeBack, responses=Trials)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        """Leaves out all that hold a stick, or all of its cards."""
+        return answer(Trials, services.take_back(artist(request), piece_id, asked(TakeBack, request)))

@@ -386,6 +386,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/cards/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Leaves out all that hold a stick, or all of its cards. */
+        post: operations["pieces_cards_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/context": {
         parameters: {
             query?: never;
@@ -1423,7 +1440,8 @@ export interface components {
         /**
          * @description seen: what was read; off: ΔE00 from what was foreseen; doubt: by how much the reading may be off. verdict:
          *     `fine`, `empty`, `glare`, `edge` or `exchanged`, said in a sentence if it is not fine; other: the box that it was
-         *     exchanged with, 0 if none. learnt: whether it is learnt from. crossed: of a cross, `shows`, `ghost` or `gone`;
+         *     exchanged with, 0 if none. learnt: whether it is learnt from; liked: whether the artist likes it.
+         *     crossed: of a cross, `shows`, `ghost` or `gone`;
          *     lighter: Munsell steps by which the under-colour moves it.
          */
         BoxSeen: {
@@ -1436,6 +1454,7 @@ export interface components {
             said: string;
             other: number;
             learnt: boolean;
+            liked: boolean;
             crossed: string;
             lighter: number;
         };
@@ -1543,7 +1562,8 @@ export interface components {
         };
         /**
          * @description What the artist says of a photograph's boxes, by their numbers from 1: all that are not to be learnt from; all
-         *     that look doubtful and are; two that were laid in each other's places.
+         *     that look doubtful and are; two that were laid in each other's places. liked: all that the artist likes, whose
+         *     sticks plans then prefer; those that were, if not given.
          */
         CorrectBoxesRequest: {
             /** @default [] */
@@ -1552,6 +1572,8 @@ export interface components {
             taken_in?: number[];
             /** @default null */
             exchange?: number[] | null;
+            /** @default null */
+            liked?: number[] | null;
         };
         /** @description The centre that rays are measured from. */
         Cross: {
@@ -1963,7 +1985,8 @@ export interface components {
         };
         /**
          * @description What all cards of these sticks on this paper have shown. errors: medians of ΔE00; disagree: how many boxes depart
-         *     from all others; words: what changed, most first.
+         *     from all others; words: what changed, most first. sticks: codes of those that boxes hold; history: how it came
+         *     about, the latest last.
          */
         Learnt: {
             boxes: number;
@@ -1972,6 +1995,15 @@ export interface components {
             errors: components["schemas"]["Errors"] | null;
             disagree: number;
             words: string[];
+            sticks: string[];
+            history: components["schemas"]["LearntBefore"][];
+        };
+        /** @description What was known once: when, from how many boxes, and ΔE00 by which stacks like theirs were off in the mean. */
+        LearntBefore: {
+            /** Format: date-time */
+            made: string;
+            boxes: number;
+            doubt: number;
         };
         /** @description How hard a layer is laid at a spot, and how often; flicked: as a loose coat of ink that covers half of it. */
         Level: {
@@ -2424,6 +2456,12 @@ export interface components {
             reach: components["schemas"]["Reach"] | null;
             placement: components["schemas"]["Placement"] | null;
             measured: components["schemas"]["Measured"][] | null;
+        };
+        /** @description Another piece that is planned with the same sticks on the same paper. */
+        PieceOnIt: {
+            /** Format: uuid */
+            id: string;
+            title: string;
         };
         PieceRow: {
             /** Format: uuid */
@@ -3067,6 +3105,11 @@ export interface components {
             /** @default 0 */
             count?: number;
         };
+        /** @description stick: all boxes that hold it are left out from now on; with none, all boxes are. */
+        TakeBackRequest: {
+            /** @default null */
+            stick?: string | null;
+        };
         /** @description The layers that a figure is to have, in order, in the place of those it has. known, key: as in ChangePiece. */
         TakeLayersRequest: {
             version: number;
@@ -3172,7 +3215,8 @@ export interface components {
         };
         /**
          * @description The cards of a piece's sticks on its paper, the latest first, and what they have taught; untried: ΔE00 by which
-         *     plans are off in the mean as long as nothing was tried. caution: before anything is laid.
+         *     plans are off in the mean as long as nothing was tried. caution: before anything is laid. pieces: others whose
+         *     plans are foreseen by them, too.
          */
         Trials: {
             medium: string;
@@ -3185,6 +3229,8 @@ export interface components {
             counts: number[];
             cards: components["schemas"]["TrialCard"][];
             learnt: components["schemas"]["Learnt"] | null;
+            /** @default [] */
+            pieces: components["schemas"]["PieceOnIt"][];
         };
         TriedRecipe: {
             passes: components["schemas"]["PlannedPass"][];
@@ -4469,6 +4515,46 @@ export interface operations {
                 };
             };
             202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_cards_taken_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeBackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];

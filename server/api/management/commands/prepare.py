@@ -22,3 +22,4 @@ class Command(Chore):
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
             call_command("migrate", verbosity=0)
         make_private()
+        call_command("relearn")

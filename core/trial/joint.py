@@ -21,7 +21,8 @@ HAND = 0.15
 """Spread of the logarithm of what a practised hand lays in one pass (assumption)."""
 READING = 1.0
 """Error of a measured box, in CIEDE2000 (assumption)."""
-MODEL = 1.0
+_MODEL = {"marker": 0.5}
+_MODEL_USUAL = 1.0
 """How far the best fit of this model still is from paper, in CIEDE2000 (assumption, until boxes show it)."""
 MAX_BOXES = 2000
 _ROUNDS = 10
@@ -31,8 +32,11 @@ _SPREADS_WITHIN = 2.5
 _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
 _STEPS_WITHIN = 2.0
-_BELIEF = 3.0
-"""How many boxes' worth of belief there is that bands are as wide as the usual spreads say."""
+_BELIEF = 5.0
+"""How many boxes' worth of belief there is that bands are as wide as they are without any."""
+_UNTRIED_WIDER = {"pencil": 0.8, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.4}
+"""How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
+sticks are off (see core.optics.media.Facts)."""
 _CHOSEN_WIDER = 1.3
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
 _STACKS_TELL = 6
@@ -94,7 +98,7 @@ class Learnt:
         """CIEDE2000 (g,) within which this part of such stacks will be of what is predicted, laid by a steady hand."""
         seen, slopes = self.space.slopes(self.space.stacks(stacks), self.point)
         turned = slopes * as_differences(seen)[:, :, None]
-        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + MODEL**2 / 3 * np.eye(3)
+        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + model_error(self.space.medium)
         return self.wider * within(spread, part)
 
 
@@ -115,6 +119,11 @@ def as_differences(labs: Floats) -> Floats:
     return np.asarray(
         1 / np.stack([1 + 0.015 * square / np.sqrt(20 + square), 1 + 0.045 * chroma, 1 + 0.03 * chroma], 1)
     )
+
+
+def model_error(medium: str) -> Floats:
+    """Covariance (3, 3) of what the best fit of this model still leaves, in steps of about one CIEDE2000."""
+    return np.asarray(_MODEL.get(medium, _MODEL_USUAL) ** 2 / 3 * np.eye(3))
 
 
 def hand_moves(space: Space, stacks: Stacks, slopes: Floats) -> Floats:
@@ -169,8 +178,9 @@ class _Fit:
         self.spreads, self.point = space.spreads(), np.zeros(space.size)
 
     def run(self, told: Callable[[float], None]) -> Learnt:
+        untried = _UNTRIED_WIDER[self.space.medium]
         if not len(self.measured):
-            return Learnt(self.space, self.point, np.diag(self.spreads**2), 1.0, np.zeros(0), np.zeros(0))
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), untried, np.zeros(0), np.zeros(0))
         damping = 1e-2
         for number in range(_ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -219,9 +229,9 @@ class _Fit:
 
     def _errors(self, slopes: Floats) -> Floats:
         """Covariances (g, 3, 3) of what may lie between a box and the fit."""
-        own = self.reading**2 / 3 + MODEL**2 / 3
+        own = self.reading**2 / 3
         hand = hand_moves(self.space, self.stacks, slopes) * self.unit[:, :, None] * self.unit[:, None, :]
-        return np.asarray(own[:, None, None] * np.eye(3) + hand)
+        return np.asarray(own[:, None, None] * np.eye(3) + hand + model_error(self.space.medium))
 
     def _weights(self, seen: Floats, slopes: Floats) -> tuple[Floats, Floats]:
         """Weights (g, 3, 3) and how far each box is (g,). A slipped box must not bend the tray: Huber's."""
@@ -266,8 +276,9 @@ class _Fit:
         counted = np.linalg.inv(weights)
         without = np.linalg.inv(counted - known)
         foreseen = np.linalg.norm(np.einsum("gij,gj->gi", counted @ without, left), axis=1)
-        doubted = known + known @ without @ known + MODEL**2 / 3 * np.eye(3)
-        laid_and_read = self._errors(slopes) - MODEL**2 / 3 * np.eye(3)
+        model = model_error(self.space.medium)
+        doubted = known + known @ without @ known + model
+        laid_and_read = self._errors(slopes) - model
         # Plans are stacks, and those are harder to foresee than sticks alone.
         mixed = self._mixed()
         judged = mixed if mixed.any() else np.ones(len(left), dtype=bool)
@@ -275,5 +286,5 @@ class _Fit:
             inside = foreseen < within(laid_and_read + wider**2 * doubted, _PART)
             if inside[judged].mean() >= _PART:
                 break
-        n = int(judged.sum())
-        return float((_BELIEF + n * _CHOSEN_WIDER * wider) / (_BELIEF + n)), foreseen
+        n, untried = int(judged.sum()), _UNTRIED_WIDER[self.space.medium]
+        return float((_BELIEF * untried + n * _CHOSEN_WIDER * wider) / (_BELIEF + n)), foreseen

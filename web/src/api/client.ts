@@ -280,6 +280,10 @@ export const server = {
     take(() => http.POST("/api/cards/{card_id}/photos", { params: { path: { card_id } }, body })),
   correctBoxes: (photo_id: string, body: Schemas["CorrectBoxesRequest"]) =>
     take(() => http.PATCH("/api/card-photos/{photo_id}", { params: { path: { photo_id } }, body })),
+  takeBackBoxes: (piece_id: string, body: Schemas["TakeBackRequest"]) =>
+    take(() =>
+      http.POST("/api/pieces/{piece_id}/cards/taken-back", { params: { path: { piece_id } }, body }),
+    ),
   takeBack: (photo_id: string) =>
     take(() => http.DELETE("/api/card-photos/{photo_id}", { params: { path: { photo_id } } })),
   addPicture: (file: File) =>

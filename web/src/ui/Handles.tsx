@@ -1,4 +1,5 @@
 import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import "./style/handles.css";
 
 export type At = [number, number];
 

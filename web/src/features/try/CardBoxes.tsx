@@ -28,9 +28,9 @@ export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto |
           <button
             key={row.number}
             type="button"
-            className={`try-box is-${row.verdict}${row.learnt ? "" : " is-left"}`}
+            className={`try-box is-${row.verdict}${row.learnt ? "" : " is-left"}${row.liked ? " is-liked" : ""}`}
             aria-pressed={picked === row.number}
-            aria-label={`Box ${row.number}, ${VERDICTS[row.verdict] ?? (row.learnt ? "learnt from" : "left out")}`}
+            aria-label={`Box ${row.number}, ${VERDICTS[row.verdict] ?? (row.learnt ? "learnt from" : "left out")}${row.liked ? ", liked" : ""}`}
             style={{
               left: `${100 * row.place.left}%`,
               top: `${100 * row.place.top}%`,
@@ -63,6 +63,13 @@ function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box:
     ["trials"],
     () => void refresh(),
   );
+  const liked = numbers((row) => row.liked);
+  const like = () =>
+    change.mutate({
+      left_out: left,
+      taken_in: taken,
+      liked: box.liked ? liked.filter((number) => number !== box.number) : [...liked, box.number],
+    });
   const turn = () => {
     const without = (held: number[]) => held.filter((number) => number !== box.number);
     if (box.verdict === "fine")
@@ -96,8 +103,18 @@ function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box:
               exchange them
             </button>
           )}
+          <button
+            type="button"
+            className="btn btn-quiet btn-sm"
+            aria-pressed={box.liked}
+            title="Plans take its sticks before others that do as well"
+            disabled={change.isPending}
+            onClick={like}
+          >
+            {box.liked ? "I like it: no longer" : "I like it"}
+          </button>
           <button type="button" className="btn btn-quiet btn-sm" disabled={change.isPending} onClick={turn}>
-            {change.isPending ? "learning anew …" : box.learnt ? "leave it out" : "take it in"}
+            {change.isPending ? "one moment …" : box.learnt ? "leave it out" : "take it in"}
           </button>
         </div>
       )}

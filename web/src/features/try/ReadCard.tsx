@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import {
   type CardPhoto,
@@ -7,6 +7,7 @@ import {
   Refusal,
   server,
   sized,
+  squaredUrl,
   type TrialCard,
 } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
@@ -25,6 +26,14 @@ const BEGIN: At[] = [
   [0.12, 0.9],
 ];
 
+const CHART: At[] = [
+  [0.3, 0.7],
+  [0.7, 0.7],
+  [0.7, 0.95],
+  [0.3, 0.95],
+];
+const CHART_CORNERS = CORNERS.map((name) => name.replace("Mark", "Chart"));
+
 type Props = { card: TrialCard; photo: CardPhoto | undefined; onFill: () => void };
 
 /** What to do with the card next: print it, fill it, photograph it; then what was read. */
@@ -33,6 +42,9 @@ export function ReadCard({ card, photo, onFill }: Props) {
   const { refresh } = useEditor();
   const [corners, setCorners] = useState<At[]>(BEGIN);
   const [page, setPage] = useState(1);
+  const [charting, setCharting] = useState(false);
+  const [chart, setChart] = useState<At[]>(CHART);
+  const shape = useShape(charting && photo ? squaredUrl(photo.picture, photo.corners as At[]) : "");
   const picture = useWrite(server.addPicture, ["space"], (made) => read.mutate({ picture: made.id }));
   const read = useWrite(
     (asked: Parameters<typeof server.readCard>[1]) => server.readCard(card.id, asked),
@@ -40,7 +52,17 @@ export function ReadCard({ card, photo, onFill }: Props) {
     () => void refresh(),
   );
   const back = useWrite(server.takeBack, ["trials"], () => void refresh());
-  const error = picture.error ?? read.error ?? back.error;
+  const inAgain = useWrite(
+    ({ id, boxes }: CardPhoto) =>
+      server.correctBoxes(id, {
+        left_out: [],
+        taken_in: boxes.filter((row) => row.verdict !== "fine" && row.learnt).map((row) => row.number),
+      }),
+    ["trials"],
+    () => void refresh(),
+  );
+  const left = photo?.boxes.some((row) => row.verdict === "fine" && !row.learnt);
+  const error = picture.error ?? read.error ?? back.error ?? inAgain.error;
   const unseen = read.error instanceof Refusal && read.error.problems[0]?.code === "no_card" && picture.data;
   const waiting = picture.isPending || read.isPending;
   const [before = 0, after = 0] = card.bands ?? [];
@@ -68,6 +90,16 @@ export function ReadCard({ card, photo, onFill }: Props) {
         <Button variant="quiet" onClick={onFill}>
           fill it box by box
         </Button>
+        {photo && left && (
+          <Button variant="quiet" disabled={inAgain.isPending} onClick={() => inAgain.mutate(photo)}>
+            {inAgain.isPending ? "learning anew …" : "take them in again"}
+          </Button>
+        )}
+        {photo && !charting && (
+          <Button variant="quiet" onClick={() => setCharting(true)}>
+            a chart of 24 patches lies on it
+          </Button>
+        )}
         {photo && (
           <Button variant="quiet" disabled={back.isPending} onClick={() => back.mutate(photo.id)}>
             take this reading back
@@ -86,6 +118,46 @@ export function ReadCard({ card, photo, onFill }: Props) {
         <p className="problem" role="alert">
           {problemOf(error, "What was learnt before is kept.")}
         </p>
+      )}
+      {photo && charting && (
+        <div className="try-corners">
+          <p className="hint">
+            Set the corners of the chart, its first patch upper left: it tells more of the camera than the
+            paper does.
+          </p>
+          <Handles
+            url={squaredUrl(photo.picture, photo.corners as At[])}
+            alt="The card from above"
+            width={shape[0]}
+            height={shape[1]}
+            points={chart}
+            names={CHART_CORNERS}
+            joined
+            onMove={setChart}
+          />
+          <div className="try-deeds">
+            <Button
+              variant="act"
+              disabled={waiting}
+              onClick={() =>
+                read.mutate(
+                  {
+                    picture: photo.picture,
+                    corners: photo.corners as At[],
+                    page: photo.page,
+                    chart,
+                  },
+                  { onSuccess: () => setCharting(false) },
+                )
+              }
+            >
+              {waiting ? "Reading it …" : "Read it by the chart"}
+            </Button>
+            <Button variant="quiet" onClick={() => setCharting(false)}>
+              no chart
+            </Button>
+          </div>
+        </div>
       )}
       {unseen && (
         <div className="try-corners">
@@ -122,13 +194,27 @@ export function ReadCard({ card, photo, onFill }: Props) {
   );
 }
 
+/** Width and height of a picture in pixels, once it is there. */
+function useShape(url: string): [number, number] {
+  const [shape, setShape] = useState<[number, number]>([1, 1]);
+  useEffect(() => {
+    if (!url) return;
+    const image = new Image();
+    image.onload = () => setShape([image.naturalWidth, image.naturalHeight]);
+    image.src = url;
+  }, [url]);
+  return shape;
+}
+
 function said(photo: CardPhoto): string {
   const wrong = photo.boxes.filter((box) => box.verdict !== "fine");
   const empty = wrong.filter((box) => box.verdict === "empty").length;
   const look = wrong.length - empty;
+  const left = photo.boxes.filter((box) => box.verdict === "fine" && !box.learnt).length;
   const parts = [
     look > 0 &&
       `${look === 1 ? "One wants" : `${look} want`} a look and ${look === 1 ? "does" : "do"} not count yet.`,
+    left > 0 && `${left === 1 ? "One is" : `${left} are`} left out.`,
     empty > 0 && `${empty === 1 ? "One is" : `${empty} are`} empty, which is fine.`,
   ];
   return parts.filter(Boolean).join(" ") || "All of them could be read.";

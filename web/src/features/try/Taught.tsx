@@ -1,5 +1,9 @@
-import { Link } from "react-router";
-import type { Trials } from "../../api/client";
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { server, type Trials } from "../../api/client";
+import { problemOf, useWrite } from "../../api/mutations";
+import { useEditor } from "../../document/useEditor";
+import { Changes } from "./Changes";
 import { seenAs } from "./words";
 
 const FULL = 8;
@@ -53,10 +57,63 @@ export function Taught({ trials, piece }: { trials: Trials; piece: string }) {
           </ul>
         </details>
       )}
-      <p>
-        Every plan is now foreseen by this. <Link to={`/pieces/${piece}/mix`}>Plan the layers anew</Link>, or
-        keep them.
-      </p>
+      <h2>What it changes</h2>
+      <Changes trials={trials} />
+      <details>
+        <summary>How it came about, and taking it back</summary>
+        <ol className="try-history">
+          {learnt.history.map((row) => (
+            <li key={row.made}>
+              {new Date(row.made).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}:{" "}
+              {row.boxes === 0 ? "nothing known" : `${row.boxes} boxes, plans off by ${row.doubt.toFixed(1)}`}
+            </li>
+          ))}
+        </ol>
+        <TakeBack piece={piece} sticks={learnt.sticks} />
+      </details>
+    </div>
+  );
+}
+
+/** Boxes of one stick, or all, are not learnt from any more: each can be taken in again on its photograph. */
+function TakeBack({ piece, sticks }: { piece: string; sticks: readonly string[] }) {
+  const { refresh } = useEditor();
+  const [stick, setStick] = useState("");
+  const back = useWrite(
+    (code: string | null) => server.takeBackBoxes(piece, { stick: code }),
+    ["trials"],
+    () => void refresh(),
+  );
+  return (
+    <div className="try-deeds">
+      <Form.Select
+        size="sm"
+        className="w-auto"
+        aria-label="Stick to take back"
+        value={stick}
+        onChange={(event) => setStick(event.target.value)}
+      >
+        <option value="">a stick …</option>
+        {sticks.map((code) => (
+          <option key={code}>{code}</option>
+        ))}
+      </Form.Select>
+      <Button
+        variant="quiet"
+        size="sm"
+        disabled={back.isPending || stick === ""}
+        onClick={() => back.mutate(stick)}
+      >
+        leave its boxes out
+      </Button>
+      <Button variant="quiet" size="sm" disabled={back.isPending} onClick={() => back.mutate(null)}>
+        leave all boxes out
+      </Button>
+      {back.error && (
+        <p className="problem" role="alert">
+          {problemOf(back.error, "What was learnt before is kept.")}
+        </p>
+      )}
     </div>
   );
 }

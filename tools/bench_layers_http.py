@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Callable
+from threading import Event, Thread
 from typing import Any
 
 import numpy as np
@@ -44,7 +45,8 @@ def _bench_edits(visitor: Visitor, address: str) -> None:
     piece = visitor.ask(address).json
     layer = next(row for row in piece["document"]["layers"] if len(row["levels"]) > 3)
     spot = next(key for key, level in layer["levels"].items() if level)
-    sticks = [row["stick"] for row in piece["document"]["layers"] if row["technique"] == "lay"]
+    tray = visitor.ask(f"/api/trays/{piece['document']['tray']}").json["sticks"]
+    sticks = [row["code"] for row in tray if row["medium"] == piece["document"]["setup"]["medium"]]
     changes: dict[str, Callable[[int], dict[str, Any]]] = {
         "how hard at one spot": lambda i: {
             f"layers/{layer['id']}/levels": layer["levels"] | {spot: {"pressure": "light", "repeats": 1 + i % 3}}
@@ -53,7 +55,12 @@ def _bench_edits(visitor: Visitor, address: str) -> None:
         "another order": lambda i: {"layers": [row["id"] for row in piece["document"]["layers"]][:: 1 - 2 * (i % 2)]},
     }
     state = {"version": piece["version"], "found": piece["keys"]["found"]}
-    for name, change in changes.items():
+    done = Event()
+    drawing = Thread(target=_drawing_maps, args=(visitor.beside(), address, done))
+    rows = [*changes.items(), ("another stick while maps are drawn", changes["another stick"])]
+    for name, change in rows:
+        if "maps" in name:
+            drawing.start()
         took = []
         for i in range(_EDITS):
             body = {"version": state["version"], "changes": change(i), "known": state["found"]}
@@ -63,6 +70,15 @@ def _bench_edits(visitor: Visitor, address: str) -> None:
             assert answer.status == 200, answer.body[:300]
             state = {"version": answer.json["version"], "found": answer.json["keys"]["found"]}
         print(f"a layer changed, {name}: median {statistics.median(took):.0f} ms, p95 {np.percentile(took, 95):.0f} ms")
+    done.set()
+    drawing.join()
+
+
+def _drawing_maps(visitor: Visitor, address: str, done: Event) -> None:
+    """Asks for maps of every state there is, as an editor does."""
+    while not done.is_set():
+        visitor.ask(f"{address}/layers/maps", {})
+        time.sleep(0.3)
 
 
 def _bench_pictures(visitor: Visitor, address: str) -> None:

@@ -127,7 +127,7 @@ class MarkerBox:
         return np.asarray(self._floor + state.ground * self._paper.left(state.ink))
 
     def tooth_left(self, state: MarkerState) -> float:
-        return float(self.tooth_left_at(np.asarray(state.soaked, dtype=float)))
+        return float(np.ravel(self.tooth_left_at(np.asarray(state.soaked, dtype=float)))[0])
 
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.clip(1.0 - filled / self._soaks, 0.0, 1.0))

@@ -128,7 +128,7 @@ class Layered(Protocol):
         """Reflectance (31,) that the eye meets."""
 
     def tooth_left(self, state: Any) -> float:
-        """How much more the paper takes of what is in hand, 0–1; of a state that one hand has laid."""
+        """How much more the paper takes of what is in hand, 0–1; where several hands have laid it, of the first."""
 
 
 class Box(Layered, Protocol):

@@ -158,7 +158,7 @@ class OilPastelBox:
         return outside(np.square(_seen(state.ground, state.k_top, state.s_top, state.cover)))
 
     def tooth_left(self, state: OilState) -> float:
-        return float(self.tooth_left_at(np.asarray(state.filled)))
+        return float(np.ravel(self.tooth_left_at(np.asarray(state.filled)))[0])
 
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.maximum(0.0, 1.0 - filled / self._capacity))

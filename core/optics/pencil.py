@@ -200,7 +200,7 @@ class PencilBox:
         return self.seen(state.root)
 
     def tooth_left(self, state: DryState) -> float:
-        return float(self.tooth_left_at(np.asarray(state.filled)))
+        return float(np.ravel(self.tooth_left_at(np.asarray(state.filled)))[0])
 
     def tooth_left_at(self, filled: Floats) -> Floats:
         return np.asarray(np.maximum(0.0, 1.0 - filled / self.capacity))

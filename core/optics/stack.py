@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -37,8 +37,8 @@ def states_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> l
 
 
 def colours_of(box: Layered, states: Sequence[Any]) -> Floats:
-    """CIELAB (len(states), 3) of states that one hand has laid."""
-    return reflectance_to_lab(np.array([box.reflectance(state) for state in states]))
+    """CIELAB (len(states), 3) of states; where several hands have laid them, of the first."""
+    return reflectance_to_lab(np.array([np.atleast_2d(box.reflectance(state))[0] for state in states]))
 
 
 def colours_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> Floats:
@@ -51,10 +51,8 @@ def tooth_left_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
     return [box.tooth_left(state) for state in states_after(box, passes)]
 
 
-def tolerance(box: Layered, passes: Sequence[Pass], hands: Iterable[Hand] = HANDS) -> float:
-    """Mean CIEDE2000 by which a hand's variation moves the final colour."""
-    if not passes:
-        return 0.0
-    last = states_after(box, passes, Hand.together([STEADY, *hands]))[-1]
-    planned, *moved = reflectance_to_lab(box.reflectance(last))
+def tolerance(seen: Floats) -> float:
+    """Mean CIEDE2000 by which a hand's variation moves a colour; seen (1 + h, 31): what a steady hand lays, and what
+    others do."""
+    planned, *moved = reflectance_to_lab(seen)
     return float(np.mean(ciede2000(planned, np.array(moved))))

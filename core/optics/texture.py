@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
-from core.colour.spaces import xyz_to_hexes
+from core.colour.spaces import Floats, xyz_to_hexes
 from core.optics.media import get_medium
 from core.optics.medium import STEADY, Hand, Layered, Pass
 from core.optics.spectra import reflectance_to_xyz
@@ -28,17 +28,31 @@ def surface(kit: Layered, passes: Sequence[Pass]) -> tuple[str, ...]:
     coverage; how far they differ depends on the paper's tooth and on the medium on top (assumption).
     What burnishing or rubbing has evened out lies alike on both.
     """
-    evened = max((i + 1 for i, p in enumerate(passes) if p.technique in _EVENING), default=0)
-    media = {stick.code: stick.medium for stick in kit.sticks}
-    laid = [media[p.stick] for p in passes if p.stick in media]
-    depth = _DEEPEST * kit.support.tooth * get_medium(laid[-1]).grain if laid else 0.0
-    heights = (np.arange(LEVELS) + 0.5) / LEVELS * 2 - 1
-    hands = Hand.together([STEADY, *(Hand(coverage=1 + depth * height) for height in heights)])
+    evened = evened_by(passes)
+    hands = Hand.together([STEADY, *heights(kit, passes)])
     state = kit.start()
     for i, pass_ in enumerate(passes):
         state = kit.apply(state, pass_, STEADY if i < evened else hands)
     seen = kit.reflectance(state)
-    whole, *parts = reflectance_to_xyz(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
+    return parts_of(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
+
+
+def evened_by(passes: Sequence[Pass]) -> int:
+    """How many passes there are up to the last that evens the surface out; 0 if none does."""
+    return max((i + 1 for i, p in enumerate(passes) if p.technique in _EVENING), default=0)
+
+
+def heights(kit: Layered, passes: Sequence[Pass]) -> list[Hand]:
+    """What a pass leaves at each of LEVELS heights of the tooth, valleys first, against what it does in the mean."""
+    media = {stick.code: stick.medium for stick in kit.sticks}
+    laid = [media[p.stick] for p in passes if p.stick in media]
+    depth = _DEEPEST * kit.support.tooth * get_medium(laid[-1]).grain if laid else 0.0
+    return [Hand(coverage=1 + depth * height) for height in (np.arange(LEVELS) + 0.5) / LEVELS * 2 - 1]
+
+
+def parts_of(seen: Floats) -> tuple[str, ...]:
+    """Hex codes (LEVELS) of what is seen (1 + LEVELS, 31): in the mean, and at each height."""
+    whole, *parts = reflectance_to_xyz(seen)
     return xyz_to_hexes(parts * whole / np.mean(parts, axis=0))
 
 

@@ -13,9 +13,9 @@ from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats, lab_to_lch
 from core.colour.swatch import Swatch
 from core.colour.temperature import temperature
-from core.optics.medium import Layered, Pass
-from core.optics.stack import colours_of, states_after, tolerance
-from core.optics.texture import surface
+from core.optics.medium import STEADY, Hand, Layered, Pass
+from core.optics.stack import HANDS, colours_of, states_after, tolerance
+from core.optics.texture import evened_by, heights, parts_of, surface
 from core.recipe.cautions import Caution, cautions_for
 
 MODEL = 6
@@ -56,10 +56,14 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
     Raises InputError for passes that cannot be made.
     """
     wanted = np.asarray(target, dtype=float)
-    states = states_after(kit, passes)
+    # The steady hand, those that vary, and what is laid at each height of the tooth, all at once.
+    hands = [STEADY, *HANDS, *heights(kit, passes)]
+    states = states_after(kit, passes, Hand.together(hands))
     seen = colours_of(kit, states)
+    ends = np.atleast_2d(kit.reflectance(states[-1]))
+    ends = np.broadcast_to(ends, (len(hands), ends.shape[-1]))
     tooth = [kit.tooth_left(state) for state in states]
-    last = seen[-1]
+    last, varied = seen[-1], slice(1, 1 + len(HANDS))
     target_, *after = Swatch.of_all(np.vstack([wanted, seen]))
     return Recipe(
         target=target_,
@@ -71,9 +75,9 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
         result=after[-1],
         delta_e=round(float(ciede2000(wanted, last)), 2),
         delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
-        tolerance=round(tolerance(kit, passes), 2),
+        tolerance=round(tolerance(ends[: 1 + len(HANDS)]), 2),
         cautions=cautions_for(kit, passes, wanted, seen, tooth, role),
-        grain=surface(kit, passes),
+        grain=surface(kit, passes) if evened_by(passes) else parts_of(np.delete(ends, varied, axis=0)),
     )
 
 

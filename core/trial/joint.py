@@ -21,7 +21,7 @@ HAND = 0.15
 """Spread of the logarithm of what a practised hand lays in one pass (assumption)."""
 READING = 1.0
 """Error of a measured box, in CIEDE2000 (assumption)."""
-_MODEL = {"marker": 0.5}
+_MODEL = {"marker": 0.5, "oil_pastel": 0.6}
 _MODEL_USUAL = 1.0
 """How far the best fit of this model still is from paper, in CIEDE2000 (assumption, until boxes show it)."""
 MAX_BOXES = 2000
@@ -34,7 +34,7 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.8, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.4}
+_UNTRIED_WIDER = {"pencil": 0.8, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
 _CHOSEN_WIDER = 1.3

@@ -43,7 +43,10 @@ class ResultCache(Generic[T]):
 
     def get_many(self, contents: Sequence[object], make: Callable[[list[int]], Sequence[T]]) -> list[T]:
         """The results of contents. `make` is given the places of those that nobody has worked out yet."""
-        keys = [self.key(content) for content in contents]
+        return self.get_keyed([self.key(content) for content in contents], make)
+
+    def get_keyed(self, keys: Sequence[str], make: Callable[[list[int]], Sequence[T]]) -> list[T]:
+        """As `get_many`, by keys that are known."""
 
         def find(missing: list[int]) -> list[T]:
             held = self._held([keys[i] for i in missing])

@@ -52,7 +52,12 @@ def colour_of(stick: Stick) -> Stick:
 
 def kit_for(user: User, document: Document) -> Kit:
     """Everything that passes may be made with. Raises what `tray_of` and core.plan.setup.lay_out_kit raise."""
-    owned = owned_by(user, document)
+    return _kit(owned_by(user, document).bare())
+
+
+@lru_cache(maxsize=16)
+def _kit(owned: Owned) -> Kit:
+    """Kept, since making sticks ready takes longer than laying a few."""
     return lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)
 
 

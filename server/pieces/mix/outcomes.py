@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 
 import numpy as np
 from django.contrib.auth.models import User
@@ -20,6 +20,7 @@ from core.recipe.cautions import Caution
 from core.recipe.reach import beyond
 from core.recipe.recipe import MODEL, Recipe, work_out
 from core.recipe.why import why
+from server.api.memo import digest
 from server.api.values import value
 from server.pieces.document.schema import Document, PlannedPass, Spot
 from server.pieces.look.readings import Readings
@@ -128,27 +129,35 @@ def outcomes_of(user: User, document: Document, readings: Readings) -> Outcomes:
             {spot.id: Outcome(trouble=error.message) for spot in spots}, {spot.id: error.code for spot in spots}
         )
     read = [spot for spot in spots if spot.id in targets]
-    asked = [_Asked(kit, _bare(document.passes_of(spot)), targets[spot.id], spot.role) for spot in read]
-    found = _outcomes.get_many([row.content for row in asked], lambda missing: [asked[i].outcome(kit) for i in missing])
+    paper, by_code = digest(kit.usual, kit.support), {stick.code: stick for stick in kit.sticks}
+    asked = [_Asked(paper, by_code, _bare(document.passes_of(spot)), targets[spot.id], spot.role) for spot in read]
+    named = [_outcomes.key(row.content) for row in asked]
+    found = _outcomes.get_keyed(named, lambda missing: [asked[i].outcome(kit) for i in missing])
     by_spot = {spot.id: _UNREAD for spot in spots}
     by_spot |= {spot.id: outcome for spot, outcome in zip(read, found, strict=True)}
-    keys = {spot.id: _outcomes.key(row.content) for spot, row in zip(read, asked, strict=True)}
-    return Outcomes(by_spot, keys)
+    return Outcomes(by_spot, {spot.id: key for spot, key in zip(read, named, strict=True)})
 
 
 def _bare(passes: Sequence[PlannedPass]) -> list[Pass]:
     return [pass_.bare for pass_ in passes]
 
 
+@lru_cache(maxsize=4000)
+def _name_of(stick: Stick) -> str:
+    return digest(stick)
+
+
 class _Asked:
     """The question what passes give, with everything that its answer depends on."""
 
-    def __init__(self, kit: Kit, passes: Sequence[Pass], target: Lab, role: str) -> None:
+    def __init__(
+        self, paper: str, by_code: Mapping[str, Stick], passes: Sequence[Pass], target: Lab, role: str
+    ) -> None:
+        """paper: a name for what it is and how it is laid on."""
         self._passes, self._target, self._role = tuple(passes), target, role
-        by_code = {stick.code: stick for stick in kit.sticks}
         used: list[Stick | None] = [by_code.get(pass_.stick) for pass_ in passes]
-        sticks = tuple(stick and colour_of(stick) for stick in used)
-        self.content = (kit.usual, kit.support, sticks, self._passes, target, role)
+        sticks = tuple(stick and _name_of(colour_of(stick)) for stick in used)
+        self.content = (paper, sticks, self._passes, target, role)
 
     def outcome(self, kit: Kit) -> Outcome:
         try:

@@ -253,9 +253,12 @@ def test_too_many_passes_are_refused(laid: tuple[Medium, Box]) -> None:
 def test_a_steady_hand_has_no_tolerance_to_pay(laid: tuple[Medium, Box]) -> None:
     _, box = laid
     chosen = [Pass("peach", "light", 2), Pass("sienna")]
-    assert tolerance(box, chosen, [Hand()]) == 0
-    assert 0.2 < tolerance(box, chosen) < 8
-    assert tolerance(box, []) == 0
+    steady, varied = (
+        box.reflectance(states_after(box, chosen, Hand.together(hands))[-1])
+        for hands in ([STEADY] * 2, [STEADY, *HANDS])
+    )
+    assert tolerance(steady) == 0
+    assert 0.2 < tolerance(varied) < 8
 
 
 def test_an_unknown_medium_is_refused_with_the_choice() -> None:

@@ -13,12 +13,13 @@ _FULL_CHROMA = 12.0
 
 
 def temperature(lab: ArrayLike, average_lab: ArrayLike) -> Floats:
-    """Signed difference (…) in degrees of hue towards warm (+) or cool (−) of CIELAB (…, 3) against an average (3,).
+    """Signed difference (…) in degrees of hue towards warm (+) or cool (−) of CIELAB (…, 3) against an average (3,), or
+    one for each.
 
     Colours weaker than chroma 12 count proportionally less, since the hue of a near-grey is hardly seen.
     """
     _, chroma, hue_deg = np.moveaxis(lab_to_lch(lab), -1, 0)
-    _, average_chroma, average_hue_deg = lab_to_lch(average_lab)
+    _, average_chroma, average_hue_deg = np.moveaxis(lab_to_lch(average_lab), -1, 0)
     weight = np.minimum(1.0, np.minimum(chroma, average_chroma) / _FULL_CHROMA)
     return np.asarray(weight * (_from_pole(average_hue_deg) - _from_pole(hue_deg)))
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 import numpy as np
@@ -125,11 +125,17 @@ def _complement(hue_deg: float) -> str:
     return "green" if hue_deg < 45 else "blue" if hue_deg < 75 else "violet"
 
 
+@lru_cache(maxsize=2048)
+def _chroma_and_hue(stick: Stick) -> tuple[float, float]:
+    _, chroma, hue_deg = lab_to_lch(stick.lab)
+    return float(chroma), float(hue_deg)
+
+
 def _lost_under_colour(case: Case) -> Said:
     """An under-colour is lost if it was plain to see when laid, and the stack without it looks the same."""
     end = lab_to_lch(case.seen[-1])
     for i, stick in case.laid():
-        _, chroma, hue_deg = (float(v) for v in lab_to_lch(stick.lab))
+        chroma, hue_deg = _chroma_and_hue(stick)
         if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, float(end[2])) < _UNDER_COLOUR_DEG:
             continue
         again = any(later is stick for _, later in case.laid(i + 1))
@@ -218,6 +224,7 @@ def _metals_by_pigment() -> dict[str, str]:
     return {name: metal for metal, names in rows.items() for name in names}
 
 
+@lru_cache(maxsize=2048)
 def metal_in(pigment: str) -> str:
     """The harmful metal in a pigment, by its Colour Index generic name or by its common one; empty if none is known."""
     known = _metals_by_pigment()

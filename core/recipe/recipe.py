@@ -69,8 +69,8 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
         target=target_,
         paper=after[0],
         steps=tuple(
-            Step(pass_, after[i + 1], round(tooth[i + 1], 3), _effect(seen[i], seen[i + 1], first=i == 0))
-            for i, pass_ in enumerate(passes)
+            Step(pass_, after[i + 1], round(tooth[i + 1], 3), effect)
+            for i, (pass_, effect) in enumerate(zip(passes, _effects(seen), strict=True))
         ),
         result=after[-1],
         delta_e=round(float(ciede2000(wanted, last)), 2),
@@ -81,17 +81,21 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
     )
 
 
-def _effect(before: Floats, after: Floats, first: bool) -> str:
-    """What a pass does, in the words an artist would use: its one or two largest changes in CIELAB."""
-    if first:
-        return "base"
-    _, chroma_0, hue_0 = (float(v) for v in lab_to_lch(before))
-    _, chroma_1, hue_1 = (float(v) for v in lab_to_lch(after))
-    lighter, stronger = float(after[0] - before[0]), chroma_1 - chroma_0
-    turned = 2 * (chroma_0 * chroma_1) ** 0.5 * abs(float(np.sin(np.radians((hue_1 - hue_0) / 2))))
+def _effects(seen: Floats) -> list[str]:
+    """What each pass does, in the words an artist would use: its one or two largest changes in CIELAB. seen (n + 1, 3):
+    the paper, and the colour after each."""
+    _, chroma, hue_deg = lab_to_lch(seen).T
+    lighter, stronger = np.diff(seen[:, 0]), np.diff(chroma)
+    turned = 2 * np.sqrt(chroma[:-1] * chroma[1:]) * np.abs(np.sin(np.radians(np.diff(hue_deg) / 2)))
+    warmer = temperature(seen[1:], seen[:-1])
+    rows = zip(lighter.tolist(), stronger.tolist(), turned.tolist(), warmer.tolist(), strict=True)
+    return ["base" if i == 0 else _effect(*row) for i, row in enumerate(rows)]
+
+
+def _effect(lighter: float, stronger: float, turned: float, warmer: float) -> str:
     changes = (
         (abs(lighter), "lightens" if lighter > 0 else "deepens"),
-        (turned, "warms" if temperature(after, before) > 0 else "cools"),
+        (turned, "warms" if warmer > 0 else "cools"),
         (abs(stronger), "strengthens" if stronger > 0 else "calms"),
     )
     felt = [word for size, word in sorted(changes, reverse=True) if size >= _FELT]

@@ -34,7 +34,7 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.8, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
 _CHOSEN_WIDER = 1.3
@@ -98,8 +98,17 @@ class Learnt:
         """CIEDE2000 (g,) within which this part of such stacks will be of what is predicted, laid by a steady hand."""
         seen, slopes = self.space.slopes(self.space.stacks(stacks), self.point)
         turned = slopes * as_differences(seen)[:, :, None]
-        spread = turned @ self.covariance @ turned.transpose(0, 2, 1) + model_error(self.space.medium)
-        return self.wider * within(spread, part)
+        return self.bands_of(turned @ self.covariance @ turned.transpose(0, 2, 1), self.untried(turned, part), part)
+
+    def bands_of(self, spread: Floats, untried: Floats, part: float = 0.8) -> Floats:
+        """As `bands`, of covariances (g, 3, 3) in steps of about one CIEDE2000: no wider than untried (g,)."""
+        return np.asarray(np.minimum(self.wider * within(spread + model_error(self.space.medium), part), untried))
+
+    def untried(self, turned: Floats, part: float = 0.8) -> Floats:
+        """The bands (g,) without any box. turned: slopes (g, 3, size) in steps of about one CIEDE2000."""
+        usual = turned * self.space.spreads()
+        spread = usual @ usual.transpose(0, 2, 1) + model_error(self.space.medium)
+        return _UNTRIED_WIDER[self.space.medium] * within(spread, part)
 
 
 def within(spread: Floats, part: float) -> Floats:

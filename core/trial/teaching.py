@@ -9,7 +9,7 @@ import numpy as np
 
 from core.colour.spaces import Floats
 from core.optics.medium import Pass
-from core.trial.joint import READING, Learnt, as_differences, hand_moves, model_error, within
+from core.trial.joint import READING, Learnt, as_differences, hand_moves, model_error
 
 Stack = tuple[Pass, ...]
 
@@ -54,7 +54,8 @@ def teach_most(learnt: Learnt, offers: Sequence[Stack], stacks: Sequence[Stack],
     towards = between @ aims.reshape(3 * m, -1).T
     left = np.einsum("tip,pq,tjq->tij", aims, spread, aims, optimize=True)
     taken: list[int] = []
-    bands = [_mean_band(left, learnt)]
+    untried = learnt.untried(aims)
+    bands = [float(learnt.bands_of(left, untried).mean())]
     for _ in range(min(count, n)):
         own = among.reshape(n, 3, n, 3)[np.arange(n), :, np.arange(n)] + noise
         told = towards.reshape(n, 3, 3 * m)
@@ -69,7 +70,7 @@ def teach_most(learnt: Learnt, offers: Sequence[Stack], stacks: Sequence[Stack],
         among = among - seen @ mine[:, : 3 * n]
         towards = towards - seen @ mine[:, 3 * n :]
         taken.append(best)
-        bands.append(_mean_band(left, learnt))
+        bands.append(float(learnt.bands_of(left, untried).mean()))
     return Chosen(tuple(offers[i] for i in taken), tuple(bands))
 
 
@@ -80,7 +81,3 @@ def _slopes(learnt: Learnt, stacks: Sequence[Stack]) -> tuple[Floats, Floats]:
     unit = as_differences(seen)
     hand = hand_moves(learnt.space, arrays, slopes) * unit[:, :, None] * unit[:, None, :]
     return slopes * unit[:, :, None], READING**2 / 3 * np.eye(3) + model_error(learnt.space.medium) + hand
-
-
-def _mean_band(left: Floats, learnt: Learnt) -> float:
-    return float(learnt.wider * within(left + model_error(learnt.space.medium), 0.8).mean())

@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable, Sequence
 from typing import Any, Generic, TypeVar
 
-from django.db import DatabaseError
+from django.db import DatabaseError, connection
 from pydantic import ValidationError
 
 from server.api.memo import SingleFlightCache, digest
@@ -125,6 +125,9 @@ class Writer:
             log.warning("results could not be kept (%s)", error)
 
     def _run(self) -> None:
+        with connection.cursor() as cursor:
+            # What is lost with the power is worked out again, so nobody waits until the disk has it.
+            cursor.execute("PRAGMA synchronous=NORMAL")
         while True:
             time.sleep(self.EVERY_S)
             self.flush()

@@ -10,7 +10,7 @@ from core.optics.support import get_support
 from server.materials.services import as_core
 from server.trials.models import TrialCard
 from tests.core.photo.sheets import filled_page
-from tests.e2e.conftest import barriers, begin, drop, small_picture
+from tests.e2e.conftest import barriers, begin, drop, go, plan_layers, small_picture
 from tools.camera import Camera, photograph
 from tools.nature import Nature
 
@@ -61,9 +61,42 @@ def test_from_a_card_to_plans_that_know_what_it_taught(enter: Callable[..., Page
     expect(page.get_by_role("heading", name="10 boxes speak clearly")).to_be_visible()
     page.get_by_role("button", name="take it in").click()
     expect(page.get_by_role("heading", name="11 boxes speak clearly")).to_be_visible()
+    page.get_by_role("button", name="I like it").click()
+    expect(page.get_by_role("button", name="Box 2, learnt from, liked")).to_be_visible()
+
+    # A chart that is none is refused, and nothing changes.
+    page.get_by_role("button", name="a chart of 24 patches lies on it").click()
+    expect(page.get_by_role("button", name="Chart, upper left")).to_be_visible()
+    page.get_by_role("button", name="Read it by the chart").click()
+    expect(page.get_by_role("alert")).to_contain_text("no chart of 24 patches")
+    page.get_by_role("button", name="no chart").click()
+
+    page.get_by_text("How it came about").click()
+    page.get_by_role("button", name="leave all boxes out").click()
+    expect(page.get_by_role("heading", name="No box speaks yet")).to_be_visible()
+    page.get_by_role("button", name="take them in again").click()
+    expect(page.get_by_role("heading", name="11 boxes speak clearly")).to_be_visible()
+    expect(page.get_by_role("button", name="Box 2, learnt from, liked")).to_be_visible()
+    assert barriers(page) == []
 
     page.get_by_role("button", name="take this reading back").click()
     expect(page.get_by_role("heading", name="Card 60: 12 boxes")).to_be_visible()
     expect(page.get_by_role("heading", name="What it teaches")).to_be_hidden()
     page.get_by_role("button", name="put this card aside").click()
     expect(page.get_by_role("heading", name="Make your colours true")).to_be_visible()
+
+
+def test_after_a_card_it_is_said_which_plans_would_change(enter: Callable[..., Page], tmp_path: Path) -> None:
+    page = enter()
+    begin(page, picture=small_picture())
+    drop(page, 0.4, 0.5)
+    go(page, "Mix")
+    plan_layers(page)
+    go(page, "Try")
+    page.get_by_role("radio", name="12 boxes").click()
+    page.get_by_role("button", name="Make the card").click()
+    expect(page.get_by_role("heading", name="Card 60: 12 boxes")).to_be_visible()
+    page.get_by_label("Picture file").set_input_files(filled(page, tmp_path / "card.jpg"))
+    expect(page.get_by_role("heading", name="What it changes")).to_be_visible()
+    page.get_by_role("button", name="plan anew").click()
+    expect(page.get_by_text("still holds")).to_be_visible()

@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.optics.film import absorption_for, film, k_over_s, over
+from core.optics.film import absorption_for, film, k_over_s, laid_over, over
 
 absorption = st.floats(0, 50)
 scattering = st.floats(0.05, 8)
@@ -49,6 +49,19 @@ def test_black_and_white_grounds_bracket_all_others(k: float, s: float, x: float
 def test_k_over_s_belongs_to_the_thick_film(reflectance: float) -> None:
     ratio = float(k_over_s(reflectance))
     assert over(0.3, *film(ratio, 1.0, 1e5)) == pytest.approx(reflectance, abs=1e-4)
+
+
+def test_a_film_laid_over_a_ground_in_one_step_is_the_film_over_it() -> None:
+    rng = np.random.default_rng(3)
+    k, s, g = (
+        10 ** rng.uniform(-4, 1.5, (400, 31)),
+        10 ** rng.uniform(-3, 1, (400, 31)),
+        rng.uniform(0.01, 0.98, (400, 31)),
+    )
+    whole = over(g, *film(k, s, 1.0))
+    assert np.abs(laid_over(g, k.copy(), s) - whole).max() < 1e-12
+    single = laid_over(*(part.astype(np.float32) for part in (g, k, s)))
+    assert single.dtype == np.float32 and np.abs(single - whole).max() < 1e-5
 
 
 def test_absorption_is_found_so_that_the_swatch_comes_out() -> None:

@@ -28,6 +28,8 @@ MAX_BOXES = 2000
 _ROUNDS = 10
 _SPREADS_AGAIN = (3, 6)
 """After which rounds the usual spreads are estimated anew from this tray."""
+_SPREADS_FROM = 24
+"""How many boxes tell how much sticks differ; fewer make plans worse by it. Measured."""
 _SPREADS_WITHIN = 2.5
 _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
@@ -207,7 +209,7 @@ class _Fit:
                 damping *= 6
             else:
                 break
-            if number in _SPREADS_AGAIN:
+            if number in _SPREADS_AGAIN and len(self.measured) >= _SPREADS_FROM:
                 self._spread_anew(np.linalg.inv(stiff))
             told((number + 1) / (_ROUNDS + 1))
             if number > max(_SPREADS_AGAIN) and before - after < 1e-3 * before:

@@ -28,7 +28,7 @@ from tools.site import ROOT
 RANGES = {"pencil": "gangway-36", "marker": "breakwater-60", "pastel": "quay-chalk-48", "oil_pastel": "winch-48"}
 STICKS, HAND, READING = 24, 0.15, 1.0
 CARDS = (12, 48, 96)
-_SEEDS = 2
+_SEEDS = 4
 _TARGETS = 24
 _PIECE = 72
 

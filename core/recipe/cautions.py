@@ -37,7 +37,8 @@ class Caution:
 @dataclass(frozen=True, slots=True)
 class Case:
     """All that a caution can look at. sticks: that of each pass, None for a tool. seen (passes + 1, 3):
-    CIELAB from the bare paper on; tooth: the same, of the tooth left."""
+    CIELAB from the bare paper on; tooth: the same, of the tooth left. wanted, lch: lightness, chroma and hue of the
+    target and of what is seen; off: CIEDE2000 of the end to the target; moved (passes): by each pass."""
 
     kit: Layered
     passes: tuple[Pass, ...]
@@ -46,6 +47,10 @@ class Case:
     seen: Floats
     tooth: list[float]
     role: str
+    wanted: list[float]
+    lch: list[list[float]]
+    off: float
+    moved: list[float]
 
     def laid(self, start: int = 0) -> Iterator[tuple[int, Stick]]:
         """The passes that lay pigment, from pass `start` on: (index, stick)."""
@@ -68,7 +73,11 @@ def cautions_for(
 ) -> tuple[Caution, ...]:
     """The cautions that this recipe deserves, most important first."""
     by_code = {stick.code: stick for stick in kit.sticks}
-    case = Case(kit, tuple(passes), tuple(by_code.get(p.stick) for p in passes), target, seen, tooth, role)
+    sticks = tuple(by_code.get(p.stick) for p in passes)
+    # All at once: of single colours most of the time goes into the calls.
+    wanted, *lch = lab_to_lch(np.vstack([target, seen])).tolist()
+    off, *moved = ciede2000(np.vstack([target, seen[:-1]]), np.vstack([seen[-1], seen[1:]])).tolist()
+    case = Case(kit, tuple(passes), sticks, target, seen, tooth, role, wanted, lch, off, moved)
     return tuple(Caution(code, sentences()[code].format(**words)) for check in _CHECKS for code, words in check(case))
 
 
@@ -76,13 +85,10 @@ Said = Iterator[tuple[str, dict[str, str]]]
 
 
 def _out_of_reach(case: Case) -> Said:
-    target, last = case.target, case.seen[-1]
-    off = float(ciede2000(target, last))
-    if off < FAR_OFF_DELTA_E:
+    if case.off < FAR_OFF_DELTA_E:
         return
-    words = {"off": f"{off:.1f}"}
-    d_l = float(target[0] - last[0])
-    d_c = float(lab_to_lch(target)[1] - lab_to_lch(last)[1])
+    words = {"off": f"{case.off:.1f}"}
+    d_l, d_c = (case.wanted[i] - case.lch[-1][i] for i in (0, 1))
     if abs(d_l) >= 0.5 * abs(d_c):
         yield ("too_light_for_tray" if d_l > 0 else "too_dark_for_tray"), words
     else:
@@ -91,7 +97,7 @@ def _out_of_reach(case: Case) -> Said:
 
 def _dead_grey(case: Case) -> Said:
     """Thresholds from grids of the skin model; see docs/model.md. Planned cool shadows are exempt."""
-    lightness, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[-1]))
+    lightness, chroma, hue_deg = case.lch[-1]
     if not case.sticks or case.role in SHADOW_ROLES or not 40 < lightness < 80:
         return
     if chroma < 10 or case.seen[-1][1] < 4 or hue_deg > 88:
@@ -100,10 +106,10 @@ def _dead_grey(case: Case) -> Said:
 
 def _black_over_warm(case: Case) -> Said:
     """Black takes more chroma than depth asks for, unless that calm is what is wanted."""
-    if lab_to_lch(case.seen[-1])[1] > lab_to_lch(case.target)[1] - _DULLER_BY_C:
+    if case.lch[-1][1] > case.wanted[1] - _DULLER_BY_C:
         return
     for i, stick in case.laid(1):
-        _, chroma, hue_deg = (float(v) for v in lab_to_lch(case.seen[i]))
+        _, chroma, hue_deg = case.lch[i]
         if is_black(stick) and chroma > 15 and 10 < hue_deg < 90:
             yield "black_over_warm", {"stick": stick.name}
             return
@@ -114,11 +120,10 @@ def _hot_first(case: Case) -> Said:
     first = next(case.laid(), None)
     if first is None or case.target[0] < _LIGHT_SKIN_L or _lies(first[1]) == "body":
         return
-    after = lab_to_lch(case.seen[first[0] + 1])
-    too_strong = float(after[1] - lab_to_lch(case.target)[1])
-    left = float(lab_to_lch(case.seen[-1])[1] - lab_to_lch(case.target)[1])
-    if too_strong > _HOT_BY_C and left > _STILL_HOT_BY_C and float(after[2]) < 100:
-        yield "hot_first_colour", {"stick": first[1].name, "complement": _complement(float(after[2]))}
+    _, chroma, hue_deg = case.lch[first[0] + 1]
+    too_strong, left = chroma - case.wanted[1], case.lch[-1][1] - case.wanted[1]
+    if too_strong > _HOT_BY_C and left > _STILL_HOT_BY_C and hue_deg < 100:
+        yield "hot_first_colour", {"stick": first[1].name, "complement": _complement(hue_deg)}
 
 
 def _complement(hue_deg: float) -> str:
@@ -133,13 +138,12 @@ def _chroma_and_hue(stick: Stick) -> tuple[float, float]:
 
 def _lost_under_colour(case: Case) -> Said:
     """An under-colour is lost if it was plain to see when laid, and the stack without it looks the same."""
-    end = lab_to_lch(case.seen[-1])
     for i, stick in case.laid():
         chroma, hue_deg = _chroma_and_hue(stick)
-        if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, float(end[2])) < _UNDER_COLOUR_DEG:
+        if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, case.lch[-1][2]) < _UNDER_COLOUR_DEG:
             continue
         again = any(later is stick for _, later in case.laid(i + 1))
-        if again or ciede2000(case.seen[i], case.seen[i + 1]) < _LAID_DELTA_E:
+        if again or case.moved[i] < _LAID_DELTA_E:
             continue
         without = colours_after(case.kit, case.passes[:i] + case.passes[i + 1 :])[-1]
         if ciede2000(without, case.seen[-1]) < _SHOWS_DELTA_E:

@@ -12,6 +12,14 @@ const VERDICTS: Record<string, string> = {
   exchanged: "exchanged?",
 };
 
+const TELLS = 0.05;
+
+/** What an under-colour does in a box of a cross, as short as it can be said: whether it shows, and the shift in value. */
+const crossedIn = ({ crossed, lighter }: Box): string =>
+  Math.abs(lighter) < TELLS
+    ? crossed
+    : `${crossed} ${lighter < 0 ? "−" : "+"}${Math.abs(lighter).toFixed(1)}`;
+
 /** The card: what to lay in each box, or its photograph with what was read of them. */
 export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto | undefined }) {
   const [picked, setPicked] = useState<number | null>(null);
@@ -39,14 +47,22 @@ export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto |
             }}
             onClick={() => setPicked(row.number === picked ? null : row.number)}
           >
-            {row.verdict !== "fine" && !row.learnt && <span>{VERDICTS[row.verdict]}</span>}
+            {row.verdict !== "fine" && !row.learnt ? (
+              <span>{VERDICTS[row.verdict]}</span>
+            ) : (
+              row.crossed && <span>{crossedIn(row)}</span>
+            )}
           </button>
         ))}
       </div>
       {box ? (
         <BoxSaid card={card} photo={photo} box={box} />
       ) : (
-        <p className="hint">Pick a box to see what was read.</p>
+        <p className="hint">
+          Pick a box to see what was read.
+          {photo.boxes.some((row) => row.crossed) &&
+            " Beneath crosses: whether the under-colour shows, and by how many steps of value it makes them lighter or darker."}
+        </p>
       )}
     </section>
   );
@@ -86,7 +102,7 @@ function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box:
         <b>Box {box.number}</b> {asked?.lines.join(" ")}: foreseen left, read right, {box.off.toFixed(1)}{" "}
         apart.{" "}
         {box.crossed &&
-          `The under-colour: ${box.crossed}, ${Math.abs(box.lighter).toFixed(1)} steps ${box.lighter < 0 ? "darker" : "lighter"}. `}
+          `The under-colour: ${box.crossed}, ${Math.abs(box.lighter).toFixed(1)} steps of value ${box.lighter < 0 ? "darker" : "lighter"}. `}
         {box.said}
       </p>
       {box.verdict !== "empty" && (

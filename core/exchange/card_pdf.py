@@ -32,8 +32,8 @@ def write_card(card: Card, foreseen: Floats, title: str = "", caution: str = "")
     canvas.setTitle(title or KINDS[card.kind].name)
     canvas.setCreator("Caltin")
     for count, page in enumerate(pages, 1):
-        said = f"{title or KINDS[card.kind].name} · card {card.number}"
-        frame(canvas, page, f"{said} · {count}/{len(pages)}" if len(pages) > 1 else said, _HOW)
+        number = f"Card {card.number}, page {count} of {len(pages)}" if len(pages) > 1 else f"Card {card.number}"
+        frame(canvas, page, f"{number} · {title or KINDS[card.kind].name}", _HOW)
         _caution(canvas, page, caution)
         for i, cell in enumerate(card.on(page)):
             x, y, wide = place(canvas, page, page.places[i])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from core.photo.marks import MARK_CELLS, mark
@@ -13,10 +14,12 @@ from core.photo.swatch_sheet import SwatchSheet
 
 FONT, BOLD, GREY, DOTTED = "Helvetica", "Helvetica-Bold", 0.45, 0.72
 _RULER_MM = 50
+_SIZES = ((7.5, 3.6, 3), (6.2, 2.9, 4), (5.2, 2.4, 5))
+"""Of the lines above, the largest first: points, millimetres from line to line, and how many there may be."""
 
 
 def frame(canvas: Canvas, page: SwatchSheet, title: str, lines: Sequence[str]) -> None:
-    """Marks in the corners, title and some lines between those above, the line of known length between those below."""
+    """Marks in the corners, title and some words between those above, the line of known length between those below."""
     left, top, size = page.margin, page.height - page.margin, page.printed
     corners = (
         (left, top),
@@ -30,8 +33,10 @@ def frame(canvas: Canvas, page: SwatchSheet, title: str, lines: Sequence[str]) -
     canvas.setFillGray(0)
     text(canvas, BOLD, 11, between, top - 4, title.strip(), wide)
     canvas.setFillGray(GREY)
-    for line, said in enumerate(lines):
-        text(canvas, FONT, 7.5, between, top - 9 - 3.6 * line, said, wide)
+    split = ((*size, simpleSplit(" ".join(lines), FONT, size[0], wide * mm)) for size in _SIZES)
+    points, apart, _, rows = next(row for row in split if len(row[3]) <= row[2] or row[:3] == _SIZES[-1])
+    for number, row in enumerate(rows):
+        text(canvas, FONT, points, between, top - 9 - apart * number, row, wide)
     _ruler(canvas, between, top - size.high + 3)
 
 

@@ -89,7 +89,7 @@ def test_a_card_is_printed_at_its_true_size_with_its_sticks_and_cautions(size: s
     assert len(pdf) == len(card.pages())
     assert np.allclose(np.array(pdf[0].get_size()) / 72 * 25.4, mm, atol=0.2)
     text = pdf[0].get_textpage().get_text_bounded()
-    assert f"card {card.number}" in text and "50 mm" in text and "safety sheet" in text
+    assert f"Card {card.number}" in text and "50 mm" in text and "safety sheet" in text
     assert all(line in text for line in instructions(card.cells[0].passes))
     # 50 mm between the ends of the line of known length.
     black = np.asarray(pdf[0].render(scale=4).to_pil().convert("L")) < 160

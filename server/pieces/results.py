@@ -117,6 +117,10 @@ class Writer:
         if not rows:
             return
         try:
+            if self._apart:
+                # What is lost with the power is worked out again, so nobody waits until the disk has it.
+                with connection.cursor() as cursor:
+                    cursor.execute("PRAGMA synchronous=NORMAL")
             Result.objects.bulk_create(rows, ignore_conflicts=True)
             if next(self._times) % _LOOKED_AT == 0:
                 prune()
@@ -125,9 +129,6 @@ class Writer:
             log.warning("results could not be kept (%s)", error)
 
     def _run(self) -> None:
-        with connection.cursor() as cursor:
-            # What is lost with the power is worked out again, so nobody waits until the disk has it.
-            cursor.execute("PRAGMA synchronous=NORMAL")
         while True:
             time.sleep(self.EVERY_S)
             self.flush()

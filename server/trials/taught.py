@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
 from typing import Any, TypeVar
@@ -30,6 +31,7 @@ from server.materials import services as materials
 from server.materials.models import Tray
 from server.trials.models import Calibration, CardPhoto, TrialCard
 
+log = logging.getLogger(__name__)
 _HISTORY = 20
 _MOST_WORDS = 12
 
@@ -172,8 +174,9 @@ def relearn() -> int:
         try:
             tried = tried_of(row.tray, row.medium, materials.paper_for(row.tray.owner, row.paper, row.medium))
             keep(row, calibrated(tried), len(tried.boxes))
-        except CaltinError:
-            # Its paper is gone, or its boxes agree with this model no more.
+        except (CaltinError, LookupError, TypeError, ValueError, ArithmeticError) as error:
+            # Its paper is gone, its boxes agree with this model no more, or nobody can read them: all else must go on.
+            log.warning("what cards say of tray %s cannot be learnt anew: %s", row.tray_id, error)
             row.boxes = 0
             row.save(update_fields=["boxes"])
     return len(old)

@@ -41,6 +41,8 @@ _UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6
 sticks are off (see core.optics.media.Facts)."""
 _CHOSEN_WIDER = 1.3
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
+_MOST_OFF = 2.5
+"""How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
 _STACKS_TELL = 6
 """How many boxes of several sticks must be there before what is shared is believed of stacks. Measured."""
 _WIDER = np.linspace(1.0, 4.0, 31)
@@ -103,14 +105,16 @@ class Learnt:
         return self.bands_of(turned @ self.covariance @ turned.transpose(0, 2, 1), self.untried(turned, part), part)
 
     def bands_of(self, spread: Floats, untried: Floats, part: float = 0.8) -> Floats:
-        """As `bands`, of covariances (g, 3, 3) in steps of about one CIEDE2000: no wider than untried (g,)."""
+        """As `bands`, of covariances (g, 3, 3) in steps of about one CIEDE2000: no wider than `untried` (g,)."""
         return np.asarray(np.minimum(self.wider * within(spread + model_error(self.space.medium), part), untried))
 
     def untried(self, turned: Floats, part: float = 0.8) -> Floats:
         """The bands (g,) without any box. turned: slopes (g, 3, size) in steps of about one CIEDE2000."""
         usual = turned * self.space.spreads()
         spread = usual @ usual.transpose(0, 2, 1) + model_error(self.space.medium)
-        return _UNTRIED_WIDER[self.space.medium] * within(spread, part)
+        # Where a stack just fills the tooth, slopes have no bounds; what a stack may be off by has.
+        most = _MOST_OFF * facts_of(self.space.medium).untried
+        return np.asarray(np.minimum(_UNTRIED_WIDER[self.space.medium] * within(spread, part), most))
 
 
 def within(spread: Floats, part: float) -> Floats:

@@ -18,7 +18,7 @@ from core.optics.stick import Stick, solid_reflectance
 from core.optics.support import Support
 from core.optics.touch import Touch
 
-_EPS = 1e-3
+_EPS = 0.02
 
 
 @dataclass(frozen=True, slots=True)

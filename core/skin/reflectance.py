@@ -75,22 +75,46 @@ def body_reflectance(skins: ArrayLike, made_of: Layers | None = None) -> Floats:
     """
     of = made_of or layers()
     melanin, blood, carotene = np.moveaxis(np.asarray(skins, dtype=float)[..., None, :], -1, 0)
-    tissue = (0.244 + 85.3 * np.exp(-(BANDS_NM - 154.0) / 66.2)) * of.tissue
-    scatter = 46.0 * (0.409 * (BANDS_NM / 500.0) ** -4 + 0.591 * (BANDS_NM / 500.0) ** -0.702) * of.scatter
+    tissue, scatter, yellow = _tissue(of), _scatter(of), carotene * _YELLOW
     melanosome = MELANOSOME_PER_CM * (BANDS_NM / 550.0) ** -of.melanin_exponent
-    extinction = of.saturation * _HBO2 + (1 - of.saturation) * _HB
-    whole_blood = np.log(10.0) * extinction * BLOOD_G_PER_L / HAEMOGLOBIN_G_PER_MOL
-    across = 2.0 * whole_blood * of.vessel_um * 1e-4
-    in_vessels = whole_blood * -np.expm1(-across) / across
-    yellow = carotene * sum(np.exp(-(((BANDS_NM - peak) / 15.0) ** 2)) for peak in (425.0, 452.0, 481.0))
-
-    dermis_absorption = blood * in_vessels + (1 - blood) * tissue + 2.0 * yellow
+    dermis_absorption = _dermis_absorption(blood, yellow, of)
     dermis_scatter = np.maximum(0.75 * scatter - 0.25 * dermis_absorption, 0.05 * scatter)
     ratio = 2 * dermis_absorption / dermis_scatter
     dermis = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
     epidermis_absorption = melanin * melanosome + (1 - melanin) * tissue + 8.0 * yellow
     r0, t = film(2 * epidermis_absorption, 0.75 * scatter * of.epidermis_scatter, EPIDERMIS_CM)
     return over(dermis, r0, t)
+
+
+_YELLOW = np.exp(-(((BANDS_NM - np.array([[425.0], [452.0], [481.0]])) / 15.0) ** 2)).sum(axis=0)
+
+
+def _tissue(of: Layers) -> Floats:
+    return np.asarray((0.244 + 85.3 * np.exp(-(BANDS_NM - 154.0) / 66.2)) * of.tissue)
+
+
+def _scatter(of: Layers) -> Floats:
+    return np.asarray(46.0 * (0.409 * (BANDS_NM / 500.0) ** -4 + 0.591 * (BANDS_NM / 500.0) ** -0.702) * of.scatter)
+
+
+def _dermis_absorption(blood: Floats, yellow: Floats, of: Layers) -> Floats:
+    extinction = of.saturation * _HBO2 + (1 - of.saturation) * _HB
+    whole_blood = np.log(10.0) * extinction * BLOOD_G_PER_L / HAEMOGLOBIN_G_PER_MOL
+    across = 2.0 * whole_blood * of.vessel_um * 1e-4
+    in_vessels = whole_blood * -np.expm1(-across) / across
+    return np.asarray(blood * in_vessels + (1 - blood) * _tissue(of) + 2.0 * yellow)
+
+
+def spread_cm(skins: ArrayLike, made_of: Layers | None = None) -> Floats:
+    """How far light spreads sideways under the skin in each band (…, 31), in cm; skins (…, 3) as in body_reflectance.
+
+    The diffusion length 1 / √(3 μa (μa + μs')) of the dermis, which is what the profile of light around a point falls
+    off by. Source: Farrell, Patterson and Wilson 1992; so used for skin by Jensen and others 2001.
+    """
+    of = made_of or layers()
+    _, blood, carotene = np.moveaxis(np.asarray(skins, dtype=float)[..., None, :], -1, 0)
+    absorption = _dermis_absorption(blood, carotene * _YELLOW, of)
+    return np.asarray(1 / np.sqrt(3 * absorption * (absorption + _scatter(of))))
 
 
 def skin_reflectance(skins: ArrayLike, made_of: Layers | None = None) -> Floats:

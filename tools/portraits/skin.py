@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.skin.complexion import typology_angle
-from core.skin.measured import place_offset
+from core.skin.describe import usual_offset
 from core.skin.reflectance import body_reflectance
 from core.skin.solve import skins_of
 from tools.portraits.mesh import Body
@@ -34,28 +34,6 @@ ROUND = {
 PARTING = -0.585
 PLACES = (*ROUND, "upper lid", "upper lip", "lower lip", "ear", "under the chin", "neck", "chest", "hairline")
 
-# Lightness, a and b against the mean of forehead and cheek, at typology angles of −49, 0, 27 and 46 degrees.
-# Assumed: nobody measured these places.
-_ASSUMED = {
-    "temple": ((-0.5, 0, 0), (-0.8, 0, 0), (-0.5, -0.4, 0.2), (0, -0.5, 0.2)),
-    "brow": ((-1, 0, -0.3), (-2, 0.2, -0.3), (-2, 0.3, 0.3), (-1.2, 0, 0.3)),
-    "eye socket": ((-2, 0.3, -2), (-3, 0.3, -2.4), (-3, 0.8, -2.6), (-2.2, 1.2, -2.8)),
-    "upper lid": ((-2.5, 0.3, -1.2), (-4, 0.6, -1.5), (-4, 1.4, -1.2), (-3, 2, -1.2)),
-    "nose bridge": ((1, 0.6, 0.3), (0.8, 0.8, 0), (-0.6, 0.3, 0.4), (-0.6, 0.4, 0.5)),
-    "nose side": ((0, 0.8, 0), (-0.3, 1.2, -0.1), (-1.2, 1.2, 0), (-1.6, 1.8, 0.2)),
-    "mouth surround": ((-0.5, 0, -0.8), (-0.5, 0, -1), (-1, 0.8, -0.6), (-1, 1.2, 0)),
-    "lip corner": ((-1.5, 0.2, -0.5), (-2, 0.3, -0.6), (-1.5, 0.6, -0.4), (-1.2, 1, -0.2)),
-    "upper lip": ((-3.5, 1.8, -1.5), (-7, 4, -2.5), (-9, 7, -2.5), (-10, 9.5, -2.5)),
-    "lower lip": ((0, 4, -1), (-4, 5.5, -2), (-7, 8.5, -2.5), (-8.5, 11, -2.5)),
-    "ear": ((-0.5, 0.8, -0.6), (-1, 1.2, -1), (-1.6, 2.4, -1.2), (-2, 4, -1)),
-    "jaw": ((-0.5, -0.3, -0.3), (-0.5, -0.6, -0.5), (-0.3, -1.2, 0.2), (0, -1.4, 0.4)),
-    "under the chin": ((-0.5, -0.3, 0.5), (-1, -1, 0.3), (0, -1.8, 0.8), (0.5, -2, 1.0)),
-    "chest": ((-0.5, 0, 1), (-1.5, -0.8, 1), (0, -1.8, 1.6), (1, -2.2, 1.6)),
-    "hairline": ((-1, 0, 0), (-1, 0, 0), (0.5, -1, 0), (1, -1, 0)),
-}
-_ANGLES = (-49.0, 0.0, 27.0, 46.0)
-_TOWARDS_FACE = 0.5
-"""The neck takes this share of what was measured, or it would look like another person's beside the face."""
 _FLUSH = {"cheek": 1.0, "cheekbone": 0.5, "nose tip": 1.0, "nose side": 0.7, "ear": 1.2, "chin": 0.5, "lower lip": 0.3,
           "upper lip": 0.3, "upper lid": 0.35}  # fmt: skip
 
@@ -74,11 +52,7 @@ class Skin:
         angle = typology_angle(self.lab)
         rows = []
         for place in PLACES:
-            known = None if place == "ear" else place_offset(place, angle)
-            if known is not None:
-                offset = known.lab * (_TOWARDS_FACE if place == "neck" else 1.0)
-            else:
-                offset = np.array([np.interp(angle, _ANGLES, column) for column in zip(*_ASSUMED[place], strict=True)])
+            offset = usual_offset(place, angle)
             if place in ("jaw", "chin", "mouth surround", "under the chin"):
                 offset = offset + self.beard * np.array([-4.0, -1.5, -4.0])
             rows.append(np.array(self.lab) + offset)

@@ -31,11 +31,11 @@ MEAN = Shape(
 
 @dataclass(frozen=True)
 class Shaped:
-    """vertices and normals (n, 3), quads (m, 4), masks (n, k): see tools.portraits.mesh and, for hands, the bones."""
+    """vertices and normals (n, 3), triangles (m, 3), masks (n, k): lips, ears and lids, or HAND_PARTS."""
 
     vertices: Floats
     normals: Floats
-    quads: Ints
+    triangles: Ints
     masks: Floats
 
 
@@ -55,10 +55,34 @@ def bust(source: Source) -> Shaped:
     values, quads = smoother(values, quads.reshape(-1, 4), 3)
     vertices, quads = _trimmed(values[:, :3], quads)
     used, quads = np.unique(quads, return_inverse=True)
-    quads = quads.reshape(-1, 4)
-    triangles = triangles_of(quads)
-    vertices = _collar_bones(vertices[used], normals_of(vertices[used], triangles))
-    return Shaped(vertices, normals_of(vertices, triangles), quads, values[used, 3:])
+    values, triangles = _finer_below(np.hstack([vertices[used], values[used, 3:]]), quads.reshape(-1, 4))
+    vertices = _collar_bones(values[:, :3], normals_of(values[:, :3], triangles))
+    return Shaped(vertices, normals_of(vertices, triangles), triangles, values[:, 3:])
+
+
+_FINE_BELOW = -1.0
+"""From the neck down the source is coarser than on the face: there each quad becomes four."""
+
+
+def _finer_below(values: Floats, quads: Ints) -> tuple[Floats, Ints]:
+    """Values with those of finer quads below a height, and triangles (m, 3) without gaps between both."""
+    finer, small = smoother(values, quads, 3)
+    low = values[quads][:, :, 1].max(axis=1) < _FINE_BELOW
+    small = small.reshape(len(quads), 4, 4)
+    # Each small quad begins at a corner and goes by the middle of the edge that follows.
+    split = np.zeros(len(finer), bool)
+    split[small[low][:, :, 1].ravel()] = True
+    triangles = [triangles_of(small[low].reshape(-1, 4))]
+    plain = ~low & ~split[small[:, :, 1]].any(axis=1)
+    triangles.append(triangles_of(quads[plain]))
+    for number in np.flatnonzero(~low & ~plain):
+        ring = [v for corner, middle in small[number][:, :2] for v in (corner, middle) if v < len(values) or split[v]]
+        first = next(i for i, v in enumerate(ring) if v >= len(values))
+        ring = ring[first:] + ring[:first]
+        triangles.append(np.array([[ring[0], ring[i], ring[i + 1]] for i in range(1, len(ring) - 1)]))
+    every = np.vstack(triangles)
+    used, every = np.unique(every, return_inverse=True)
+    return finer[used], every.reshape(-1, 3)
 
 
 def _trimmed(vertices: Floats, quads: Ints) -> tuple[Floats, Ints]:
@@ -162,7 +186,7 @@ def hand(source: Source, bent: bool) -> Shaped:
     turned = (vertices - joint["wrist.L"]) @ frame.T - [0, 0.75, 0]
     values, quads = smoother(np.hstack([turned[used], parts[used]]), quads.reshape(-1, 4), 3)
     triangles = triangles_of(quads)
-    return Shaped(values[:, :3], normals_of(values[:, :3], triangles), quads, np.clip(values[:, 3:], 0, 1))
+    return Shaped(values[:, :3], normals_of(values[:, :3], triangles), triangles, np.clip(values[:, 3:], 0, 1))
 
 
 def _hand_frame(joint: dict[str, Floats]) -> Floats:

@@ -1,4 +1,4 @@
-"""python -m cli plan|predict|tray|card|read-card …: JSON out; wrong input ends with status 2 and one line."""
+"""python -m cli plan|predict|light|tray|card|read-card …: JSON out; wrong input ends with status 2 and one line."""
 
 from __future__ import annotations
 
@@ -13,7 +13,9 @@ from typing import Any, NoReturn
 import numpy as np
 
 from cli.card import add_commands as add_cards
-from cli.layers import MOST_FORECAST, count_of, foreseen, mapped, planned, save
+from cli.layers import MOST_FORECAST, Reference, count_of, foreseen, mapped, planned, save
+from cli.light import add_commands as add_light
+from cli.light import scene_of, spots_of
 from cli.tray import add_commands
 from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
@@ -21,9 +23,9 @@ from core.errors import CaltinError, InputError
 from core.exchange.json_files import NamedSpot, read_passes, read_plan, read_spots
 from core.exchange.tray_csv import read_tray
 from core.layers.fields import LEAST_MM2, USUAL_DOSES
-from core.look.picture import MAX_BYTES, Picture, read_picture
+from core.light.sheet import SheetMasks
+from core.look.picture import MAX_BYTES, read_picture
 from core.look.reading import read_spot
-from core.look.study import WORKING_SIZE, Person, study
 from core.look.views import enlarged, scaled
 from core.optics.medium import Layered
 from core.optics.stack import colours_after
@@ -59,10 +61,12 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="caltin")
-    commands = parser.add_subparsers(required=True, metavar="plan|predict|tray|card|read-card")
+    commands = parser.add_subparsers(required=True, metavar="plan|predict|light|tray|card|read-card")
     plan = commands.add_parser("plan", help="recipes for the spots of a reference")
-    plan.add_argument("--reference", required=True, metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
-    plan.add_argument("--spots", required=True, metavar="FILE.json")
+    aim = plan.add_mutually_exclusive_group(required=True)
+    aim.add_argument("--reference", metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
+    aim.add_argument("--scene", metavar="FILE.json", help="an imagined light instead of reference and spots")
+    plan.add_argument("--spots", metavar="FILE.json", help="of the reference")
     plan.add_argument("--tray", required=True, metavar="FILE.csv")
     _add_choices(plan)
     plan.add_argument("--layers", metavar="N|auto", help="plan figures in so many layers, or in as many as pay")
@@ -87,6 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     predict.set_defaults(run=_predict)
     add_commands(commands.add_parser("tray", help="lists of sticks"), _read)
     add_cards(commands, _read)
+    add_light(commands, _read)
     return parser
 
 
@@ -129,17 +134,18 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     setup = replace(usual_setup(options.medium), **given)
     check_maps(setup.medium, options.doses, options.least_area)
     tray = _tray(options.tray)
-    spots = read_spots(_read(options.spots, "spots"))
+    if bool(options.reference) != bool(options.spots):
+        raise InputError("usage", "--reference and --spots belong together.", "See --help.", "--spots")
     laid_out = lay_out(tray, setup)
-    picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
-    readings = [read_spot(picture, spot.disc) for spot in spots]
-    seen = np.array([reading.swatch.lab for reading in readings])
+    spots, readings, reference = _aims(options)
+    picture = reference.picture
+    seen = np.array([reading["lab"] for reading in readings])
     figures: dict[str, Any] = {}
     if options.layers:
-        drawn = picture if options.maps or options.forecast else None
+        drawn = reference if options.maps or options.forecast else None
         recipes, said, plans = planned(laid_out, spots, seen, count_of(options.layers), drawn)
         if options.maps or options.forecast:
-            maps = mapped(laid_out, picture, plans, options)
+            maps = mapped(laid_out, reference, plans, options)
             said = [figure | {"maps": row} for figure, row in zip(said, maps, strict=True)]
         figures = {"figures": said}
     else:
@@ -157,20 +163,33 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
                     "figure": spot.figure,
                     "place": spot.place,
                     "role": spot.role,
-                    "reading": asdict(reading.swatch) | {"spread": reading.spread, "pixels": reading.pixels},
+                    "reading": reading,
                     **_recipe(recipe, laid_out.kit),
                 }
                 for spot, reading, recipe in zip(spots, readings, recipes, strict=True)
             ],
         }
-        | _extras(options, laid_out, picture, spots, seen, recipes)
+        | _extras(options, laid_out, reference, spots, seen, recipes)
     )
+
+
+def _aims(options: argparse.Namespace) -> tuple[Sequence[NamedSpot], list[dict[str, Any]], Reference]:
+    """The spots, what is read of each, and what they are on."""
+    if options.scene:
+        scene = scene_of(options.scene, _read)
+        spots, labs, picture = spots_of(scene)
+        return spots, [asdict(Swatch.of(lab)) for lab in labs], Reference(picture, SheetMasks(scene))
+    read = read_spots(_read(options.spots, "spots"))
+    picture = read_picture(_read(options.reference, "reference", MAX_BYTES))
+    readings = [read_spot(picture, spot.disc) for spot in read]
+    said = [asdict(one.swatch) | {"spread": one.spread, "pixels": one.pixels} for one in readings]
+    return read, said, Reference(picture)
 
 
 def _extras(
     options: argparse.Namespace,
     laid_out: LaidOutTray,
-    picture: Picture,
+    reference: Reference,
     spots: Sequence[NamedSpot],
     seen: Floats,
     recipes: Sequence[Recipe],
@@ -211,8 +230,8 @@ def _extras(
             for figure in figures
         ]
     if options.forecast and not options.layers:
-        small = scaled(picture, MOST_FORECAST)
-        owners = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures]).coloured
+        small = scaled(reference.picture, MOST_FORECAST)
+        owners = reference.studied(len(figures)).coloured
         results = np.array([recipe.result.lab for recipe in recipes])
         mine = [np.array([spot.figure == figure for spot in spots]) for figure in figures]
         palettes = [Palette(seen[own], results[own]) for own in mine]

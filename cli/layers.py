@@ -22,7 +22,7 @@ from core.layers.fields import Fields, Maps
 from core.layers.natural import Spot
 from core.layers.plan import Plan, Plans
 from core.look.picture import Picture
-from core.look.study import WORKING_SIZE, Person, study
+from core.look.study import WORKING_SIZE, Known, Person, Study, study
 from core.look.views import Pixels, as_it_is, faded, scaled
 from core.optics.kit import Kit
 from core.optics.medium import TOOLS, Pass
@@ -41,6 +41,19 @@ from core.plan.mapped import (
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray
 from core.recipe.recipe import Recipe, work_out
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Reference:
+    """A picture, and what is known of it beforehand."""
+
+    picture: Picture
+    known: Known | None = None
+
+    def studied(self, figures: int) -> Study:
+        """What it shows of so many figures."""
+        return study(scaled(self.picture, WORKING_SIZE), None, [Person() for _ in range(figures)], (), self.known)
+
 
 MOST_FORECAST = 1800
 """Longer side of a forecast in pixels."""
@@ -64,18 +77,18 @@ class Chosen:
 
 
 def planned(
-    laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int, picture: Picture | None = None
+    laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int, reference: Reference | None = None
 ) -> tuple[list[Recipe], list[dict[str, Any]], list[Chosen]]:
     """The recipe of every spot, read off its figure's plan; what is said of the plans; and those.
 
-    picture: whose skin is regarded besides the spots, if any is.
+    reference: whose skin is regarded besides the spots, if any is.
     """
     figures = list(dict.fromkeys(spot.figure for spot in spots))
     numbers = [[i for i, spot in enumerate(spots) if spot.figure == figure] for figure in figures]
     rows = [[_spot(spots[i], seen[i]) for i in held] for held in numbers]
     passes: dict[int, tuple[Pass, ...]] = {}
     said, chosen = [], []
-    skins = _skins(picture, len(figures)) if picture else ()
+    skins = _skins(reference, len(figures)) if reference else ()
     every = figures_of(laid_out, rows, count or MOST, skins)
     for figure, held, its, plans in zip(figures, numbers, rows, every, strict=True):
         plan = plans.of(count or plans.recommended)
@@ -86,9 +99,9 @@ def planned(
     return [work_out(laid_out.kit, passes[i], judged[i], spot.role) for i, spot in enumerate(spots)], said, chosen
 
 
-def _skins(picture: Picture, figures: int) -> list[tuple[tuple[float, float, float], ...]]:
+def _skins(reference: Reference, figures: int) -> list[tuple[tuple[float, float, float], ...]]:
     """Of which colours the skin of each figure consists."""
-    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in range(figures)])
+    seen = reference.studied(figures)
     skins: list[tuple[tuple[float, float, float], ...]] = []
     for figure in range(figures):
         try:
@@ -142,11 +155,11 @@ def foreseen(kit: Kit, layers: Sequence[FileLayer]) -> list[dict[str, Any]]:
 
 
 def mapped(
-    laid_out: LaidOutTray, picture: Picture, figures: Sequence[Chosen], options: argparse.Namespace
+    laid_out: LaidOutTray, reference: Reference, figures: Sequence[Chosen], options: argparse.Namespace
 ) -> list[dict[str, Any]]:
     """Maps of every layer and the pictures after them, written as files, and what is said of them by figure."""
-    seen = study(scaled(picture, WORKING_SIZE), None, [Person() for _ in figures])
-    large = scaled(picture, MOST_FORECAST)
+    seen = reference.studied(len(figures))
+    large = scaled(reference.picture, MOST_FORECAST)
     forecast, said = faded(large), []
     for figure, held in enumerate(figures):
         free = free_from(held.spots, laid_out.setup.reserve)

@@ -70,12 +70,13 @@ def _lamp_from(scene: Scene, number: int, seen: View) -> tuple[Floats32, Floats3
     """
     key = scene.key
     if not key.distance_cm:
-        return key.direction[None].astype(np.float32), np.float32([key.level])
+        return key.direction[None].astype(np.float32), np.array([key.level], np.float32)
     far = key.distance_cm / UNIT_CM
     lamp = key.direction * far - [(number - (len(scene.sitters) - 1) / 2) * APART, 0.0, 0.0]
     way = lamp - seen.model.vertices[seen.vertex] @ seen.rotation.T
     distance = np.maximum(np.linalg.norm(way, axis=1), _NEAREST)
-    return (way / distance[:, None]).astype(np.float32), (key.level * (far / distance) ** 2).astype(np.float32)
+    strength = key.level * (far / distance) ** 2
+    return (way / distance[:, None]).astype(np.float32), np.asarray(strength, np.float32)
 
 
 def arriving(cosine: Floats32, half_angle: float) -> Floats32:

@@ -89,7 +89,7 @@ def geometry(held: dict[str, NDArray[Any]]) -> tuple[Floats32, Ints, Ints]:
     aside = np.flatnonzero(held["vertices"][:, 0] > 0)
     twin = rows.copy()
     twin[aside] = len(rows) + np.arange(len(aside))
-    other = vertices[aside] * np.float32([-1, 1, 1])
+    other = vertices[aside] * np.array([-1, 1, 1], np.float32)
     return np.vstack([vertices, other]), np.vstack([triangles, twin[triangles][:, ::-1]]), np.concatenate([rows, aside])
 
 
@@ -112,7 +112,7 @@ def unpacked(name: ModelName, held: dict[str, NDArray[Any]]) -> StudyModel:
         name, vertices, normals, triangles, around, aside, transfer,
         (held["horizon"] / 255.0).astype(np.float32)[rows],
         (held["ceiling"] / 255.0).astype(np.float32)[rows],
-        over, axis, *frames(axis), over.any(axis=1),
+        over, axis, *frames(axis), np.asarray(over.any(axis=1)),
         tuple(str(place) for place in held["names"]),
         weights / weights.sum(axis=1, keepdims=True),
         plane,

@@ -43,7 +43,7 @@ def rasterise(points: Floats, triangles: Ints, width: int, height: int) -> Shown
     size = count[seen, 0] * _SAME_SIZE + count[seen, 1]
     order = np.argsort(size, kind="stable")
     parts = [
-        _covered(group, *count[group[0]], first[group], [corner[group] for corner in (a, b, c)], area[group])
+        _covered(group, count[group[0]], first[group], [corner[group] for corner in (a, b, c)], area[group])
         for group in np.split(seen[order], np.flatnonzero(np.diff(size[order])) + 1)
         if len(group)
     ]
@@ -63,10 +63,10 @@ def rasterise(points: Floats, triangles: Ints, width: int, height: int) -> Shown
 
 
 def _covered(
-    group: Ints, wide: int, high: int, first: Ints, corners: list[Floats], area: Floats
+    group: Ints, size: Ints, first: Ints, corners: list[Floats], area: Floats
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], Ints, Floats, Floats, Floats]:
     """Column, row, triangle, u, v and nearness of each pixel that triangles with boxes of one size cover."""
-    down, across = (held.ravel() for held in np.mgrid[0:high, 0:wide])
+    down, across = (held.ravel() for held in np.mgrid[0 : size[1], 0 : size[0]])
     column, row = first[:, :1] + across, first[:, 1:] + down
     a, b, c = corners
     b, c = b - a, c - a

@@ -27,7 +27,7 @@ _WET, _LIPS = 0.35, ("upper lip", "lower lip")
 """How much more of the smoother lobe lips have."""
 _WIDENS = 0.35
 _LEAST = 0.01
-_BLUR: Floats32 = np.float32([1] + [0.9] * 3 + [0.7] * 5)
+_BLUR: Floats32 = np.array([1] + [0.9] * 3 + [0.7] * 5, np.float32)
 """What is left of each harmonic of the surroundings in gloss that rough."""
 
 

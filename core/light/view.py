@@ -76,7 +76,7 @@ def view(shown: Shown, turn_deg: float, tilt_deg: float, size: int) -> View:
     normal = to_pixels @ (model.normals[vertex] @ rotation.T)
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-6)
     position = to_pixels @ stands[vertex]
-    eye = np.float32([0, middle, EYE]) - position
+    eye = np.array([0, middle, EYE], np.float32) - position
     eye /= np.linalg.norm(eye, axis=1, keepdims=True)
     facing = np.clip((normal * eye).sum(axis=1), 0.05, 1)
     mirror = 2 * facing[:, None] * normal - eye
@@ -123,4 +123,4 @@ _SAME_SIDE = 0.2
 def _areas(model: StudyModel) -> Floats32:
     a, b, c = (model.vertices[model.triangles[:, i]] for i in range(3))
     area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
-    return sum(np.bincount(model.triangles[:, i], area, len(model.vertices)) for i in range(3)).astype(np.float32)
+    return np.bincount(model.triangles.T.ravel(), np.tile(area, 3), len(model.vertices)).astype(np.float32)

@@ -21,7 +21,7 @@ from core.look.borders import BorderLine, border_lines
 from core.look.faces import Face
 from core.look.picture import Picture, read_picture
 from core.look.reading import Disc, Reading, Region, read_spot
-from core.look.study import WORKING_SIZE, Person, Study, study
+from core.look.study import WORKING_SIZE, Known, Person, Study, study
 from core.look.suggest import Suggestion, suggest
 from core.look.views import Pixels, Small
 from core.look.ways import Scene, get_way
@@ -39,12 +39,14 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """A picture, and what an artist said of it: on what it is balanced, who is in it, which finds are no faces."""
+    """A picture, and what an artist said of it: on what it is balanced, who is in it, which finds are no faces. known:
+    what need not be looked for in it."""
 
     source: Source
     balance: Neutral | None = None
     people: tuple[Person, ...] = ()
     ignored: tuple[Face, ...] = ()
+    known: Known | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +79,7 @@ def balance_of(source: Source, on: Neutral) -> Balance:
 @lru_cache(maxsize=6)
 def study_of(seen: Seen) -> Study:
     """What a picture shows of the people in it; see core.look.study."""
-    return study(small_of(seen.source, WORKING_SIZE), _balance(seen), seen.people, seen.ignored)
+    return study(small_of(seen.source, WORKING_SIZE), _balance(seen), seen.people, seen.ignored, seen.known)
 
 
 def _balance(seen: Seen) -> Balance | None:

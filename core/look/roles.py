@@ -14,7 +14,7 @@ Place = Literal[
     "forehead", "hairline", "temple", "brow", "eye socket", "upper lid", "lash line", "eye white", "iris", "pupil",
     "tear duct", "under-eye", "nose bridge", "nose tip", "nose side", "nostril", "cheek", "cheekbone", "ear",
     "philtrum", "upper lip", "lower lip", "lip corner", "mouth surround", "teeth", "jaw", "chin", "under the chin",
-    "neck", "throat", "shoulder", "chest", "arm", "inner arm", "elbow", "hand", "palm", "knuckles", "finger",
-    "finger tip", "knee", "other",
+    "neck", "throat", "collar bone", "shoulder", "chest", "arm", "inner arm", "elbow", "wrist", "hand", "palm",
+    "knuckles", "finger", "finger tip", "nail", "knee", "other",
 ]  # fmt: skip
 PLACES: tuple[Place, ...] = get_args(Place)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Protocol
 
 import numpy as np
 from annotated_types import Interval, Len, MaxLen
@@ -142,11 +142,24 @@ class Study:
         return np.asarray(self.owners == figure + 1)
 
 
-def study(looked: Small, balance: Balance | None, people: Sequence[Person], ignored: Sequence[Face] = ()) -> Study:
+class Known(Protocol):
+    """What is known of a picture beforehand, such as of one that was made from a description."""
+
+    def masks(self, width: int, height: int) -> tuple[NDArray[np.uint8], Mask]:
+        """Whose skin each pixel (h, w) is, 0 for nobody's, else 1 + the figure's number; and the light family."""
+
+
+def study(
+    looked: Small,
+    balance: Balance | None,
+    people: Sequence[Person],
+    ignored: Sequence[Face] = (),
+    known: Known | None = None,
+) -> Study:
     """Study a picture that is scaled to WORKING_SIZE.
 
     Figures without a known face get the faces that are found and not yet theirs, from left to right. ignored: finds
-    that the artist called wrong. Raises what `check_person` raises.
+    that the artist called wrong. known: what need not be looked for. Raises what `check_person` raises.
     """
     for person in people:
         check_person(person)
@@ -158,6 +171,10 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
     scale = small.width / looked.width
     maps = tuple(face.scaled(scale) if face else None for face in theirs)
     owners, sureness = _owners(balanced, maps, colourless)
+    told = known.masks(small.width, small.height) if known else None
+    if told:
+        owners = np.where(told[0] <= len(people), told[0], 0).astype(np.uint8)
+        sureness = (owners > 0).astype(float)
     for number, person in enumerate(people):
         for stroke in person.strokes:
             painted = _painted(stroke, owners.shape)
@@ -165,7 +182,8 @@ def study(looked: Small, balance: Balance | None, people: Sequence[Person], igno
             sureness[painted & stroke.add] = 1.0
     light = np.zeros(owners.shape, bool)
     for number in range(len(people)):
-        light |= light_family(seen, owners == number + 1)
+        mine = owners == number + 1
+        light |= mine & told[1] if told else light_family(seen, mine)
     worst = () if colourless else conditions(seen, small.pixels.max(axis=2), owners > 0, small.coarseness)
     shared = _Seen(seen, balance, light, colourless, worst)
     figures = tuple(

@@ -26,7 +26,7 @@ WIDEST = 1.2
 """Radians that a head hides the sky by at most, off the direction to its middle."""
 ModelName = Literal["bust", "hand-flat", "hand-bent"]
 _DIGESTS: dict[ModelName, str] = {
-    "bust": "d6fe1d47613e6d6bb50161ee14e8f47e537d38bf81a2085c2703cdf6967e9398",
+    "bust": "0e51f11094c80ef7fa5f22521d4811af65b99c17d4119136773e98b75f9aa25a",
     "hand-flat": "35ded0c417d7eb7d357df87bf726cfcac73fc457c9c285e52c4349260b55dcbb",
     "hand-bent": "629709aedd93771937e16685cf1805cbb155dedaae97a690bda8dac6d1937b03",
 }

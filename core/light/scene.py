@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from annotated_types import Interval, Len, MaxLen
 
-from core.colour.spaces import Floats
+from core.colour.spaces import Floats, hex_to_xyz
 from core.errors import InputError
 from core.light.directions import towards
 from core.light.lamps import NAMED, HexColour, Lamp
@@ -113,7 +113,8 @@ class Scene:
 
 
 def check_scene(scene: Scene) -> None:
-    """Raises InputError: `no_sitter`, `too_many_sitters`, `too_much_around`, and `no_light` where nothing shines."""
+    """Raises InputError: `no_sitter`, `too_many_sitters`, `too_much_around`, `bad_hex`, and `no_light` where nothing
+    shines."""
     if not 1 <= len(scene.sitters) <= MOST_SITTERS:
         code = "too_many_sitters" if scene.sitters else "no_sitter"
         raise InputError(
@@ -123,8 +124,17 @@ def check_scene(scene: Scene) -> None:
         raise InputError(
             "too_much_around", f"{len(scene.around)} lights are around.", f"Use at most {MOST_AROUND}.", "around"
         )
+    for where, colour in (("key.lamp", scene.key.lamp.gel_colour), *_colours(scene.around)):
+        try:
+            hex_to_xyz(colour)
+        except InputError as error:
+            raise InputError(error.code, error.message, error.hint, where) from error
     if scene.key.level + sum(one.level for one in scene.around if one.kind != "bounce") < _LEAST:
         raise InputError("no_light", "Nothing shines.", "Raise the key, or add light from around.", "key.level")
+
+
+def _colours(around: tuple[Around, ...]) -> list[tuple[str, str]]:
+    return [(f"around[{i}]", colour) for i, one in enumerate(around) for colour in (one.cloth, one.lamp.gel_colour)]
 
 
 _LEAST = 0.01

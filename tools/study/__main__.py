@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from core.light.directions import AZIMUTHS, HARMONICS, frames
+from core.light.directions import AZIMUTHS, EVEN, HARMONICS, frames
 from core.light.model import WIDEST, geometry
 from core.light.surface import normals_of
 from tools.portraits.mesh import Source
@@ -53,7 +53,7 @@ def packed(shaped: Shaped, symmetric: bool) -> dict[str, NDArray[Any]]:
             transfer[mine], horizon[mine], ceiling[mine] = bake(scene, near, *held_by)
     if low.any():
         over[low] = silhouette(scene_of(vertices, triangles[head]), vertices[:count][low], HEAD)
-    places = places_of_bust(half) if symmetric else places_of_hand(half)
+    places = places_of_bust(half, transfer[:, 0] / EVEN) if symmetric else places_of_hand(half)
     weights = np.stack(list(places.values()), axis=1)
     plane, middle = planes_of(half, symmetric)
     scale = np.abs(transfer).max(axis=0)

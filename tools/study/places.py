@@ -13,7 +13,6 @@ from tools.study.shapes import HAND_PARTS, Shaped, off_bone
 _FACE = {name: ROUND[name] for name in ROUND if name not in ("eye socket", "mouth surround")} | {
     "under-eye": ROUND["eye socket"],
     "eye socket": ((0.17, 0.08, 0.98), (0.08, 0.08, 0.18), 1.1),
-    "nostril": ((0.085, -0.385, 1.07), (0.05, 0.035, 0.06), 2.4),
     "philtrum": ((0, -0.45, 1.14), (0.09, 0.06, 0.12), 1.6),
     "lip corner": ((0.28, -0.59, 1.0), (0.06, 0.06, 0.12), 1.2),
 }
@@ -29,12 +28,14 @@ def _near(vertices: Floats, row: tuple[tuple[float, ...], tuple[float, ...], flo
     return strength * np.exp(-(off**2).sum(axis=1))
 
 
-def places_of_bust(bust: Shaped) -> dict[str, Floats]:
-    """The weight of each place at each vertex, not yet summing to 1."""
+def places_of_bust(bust: Shaped, openness: Floats) -> dict[str, Floats]:
+    """The weight of each place at each vertex, not yet summing to 1. openness (n,): little of it makes a nostril."""
     x, y, z = np.abs(bust.vertices[:, 0]), bust.vertices[:, 1], bust.vertices[:, 2]
     lips, ears, lids = bust.masks.T
     found = {name: _near(bust.vertices, row) for name, row in _FACE.items()}
     found["mouth surround"] = sum(_near(bust.vertices, row) for row in _AROUND_MOUTH)
+    hole = np.clip((0.62 - openness) / 0.15, 0, 1)
+    found["nostril"] = hole * _near(bust.vertices, ((0.085, -0.37, 1.0), (0.09, 0.07, 0.16), 4.0))
     found["upper lid"] = 3 * lids * (y > -0.05)
     found["upper lip"] = 6 * lips * np.clip((y - PARTING) / 0.01 + 0.5, 0, 1)
     found["lower lip"] = 6 * lips * np.clip((PARTING - y) / 0.01 + 0.5, 0, 1)

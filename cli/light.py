@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -14,17 +14,15 @@ from cli.layers import save
 from core.colour.spaces import SRGB, Floats, lab_to_hex
 from core.errors import InputError
 from core.exchange.json_files import NamedSpot
+from core.exchange.map_questions import map_of
 from core.exchange.scene_json import read_scene
-from core.exchange.shading_map import Plate, write_map_pdf, write_map_svg
 from core.light.jobs import MOST_STEPS, jobs
-from core.light.lines import arrow, line_study
 from core.light.scene import Scene
 from core.light.sheet import drawn, lit_of, told
 from core.light.words import edge_of, lamp_words, where_from
 from core.look.picture import Picture
 from core.look.views import Pixels
 
-_MAP_MM = 120.0
 Read = Callable[[str, str], bytes]
 
 
@@ -86,15 +84,10 @@ def _row(row: Any) -> dict[str, Any]:
 
 
 def _write_map(scene: Scene, name: str) -> None:
-    kinds = {".pdf": write_map_pdf, ".svg": write_map_svg}
-    write = kinds.get(Path(name).suffix.lower())
-    if write is None:
+    kinds, kind = {".pdf": False, ".svg": True}, Path(name).suffix.lower()
+    if kind not in kinds:
         raise InputError("bad_map", "A shading map is a PDF or an SVG.", "End its name in .pdf or .svg.", "--map")
-    plates: Sequence[Plate] = [
-        Plate(sitter.name or f"Figure {i + 1}", line_study(lit), arrow(scene.key), where_from(scene.key))
-        for i, (sitter, lit) in enumerate(zip(scene.sitters, lit_of(scene), strict=True))
-    ]
     try:
-        Path(name).write_bytes(write(plates, _MAP_MM, "Shading map"))
+        Path(name).write_bytes(map_of(scene, False, kinds[kind]))
     except OSError as error:
         raise InputError("no_file", f"{name} cannot be written.", "Check the path.", "--map") from error

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "server.api",
     "server.accounts",
+    "server.imagined",
     "server.materials",
     "server.pictures",
     "server.trials",

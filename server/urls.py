@@ -7,6 +7,7 @@ from server.api.views import application, entrance, unknown_endpoint
 urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.pictures.urls")),
+    path("api/", include("server.imagined.urls")),
     path("api/", include("server.materials.urls")),
     path("api/", include("server.trials.urls")),
     path("api/", include("server.pieces.urls")),

@@ -17,6 +17,9 @@ from core.skin.describe import Description
 
 MOST_SITTERS, MOST_AROUND = 6, 4
 Degrees = Annotated[float, Interval(ge=-180, le=180)]
+Exposure = Annotated[float, Interval(ge=-1, le=1)]
+Settled = Annotated[float, Interval(ge=-1, le=1)]
+Twice = Annotated[float, Interval(ge=0, le=2)]
 Shown = Literal["head", "bust", "hand-flat", "hand-bent"]
 AroundKind = Literal["even", "sky", "side", "bounce"]
 
@@ -106,10 +109,10 @@ class Scene:
     sitters: Annotated[tuple[Sitter, ...], Len(1, MOST_SITTERS)] = (Sitter(),)
     key: Key = Key()
     around: Annotated[tuple[Around, ...], MaxLen(MOST_AROUND)] = (Around(),)
-    exposure: Annotated[float, Interval(ge=-1, le=1)] = 0.0
-    settled: Annotated[float, Interval(ge=-1, le=1)] = -1.0
-    sheen: Annotated[float, Interval(ge=0, le=2)] = 1.0
-    bleeding: Annotated[float, Interval(ge=0, le=2)] = 1.0
+    exposure: Exposure = 0.0
+    settled: Settled = -1.0
+    sheen: Twice = 1.0
+    bleeding: Twice = 1.0
 
 
 def check_scene(scene: Scene) -> None:

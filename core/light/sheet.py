@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from core.light.families import FAMILIES, Target, families_of, proposed, target_of, targets
+from core.light.families import FAMILIES, Family, Target, families_of, proposed, target_of, targets
 from core.light.picture import GROUND, as_it_is
 from core.light.scene import Scene, check_scene
 from core.light.shade import Lit, light
@@ -109,15 +109,52 @@ def target_at(scene: Scene, number: int, disc: Disc) -> Target | None:
     return target_of(lit, near, x, y, radius) if len(near) else None
 
 
+def target_in(scene: Scene, number: int, place: str, family: Family) -> Target:
+    """What a place of a sitter looks like in a family: its mean there; where the place has nothing of that family at
+    this turn, its nearest family; where it does not show at all, the family's largest place. Raises as `lit_of`."""
+    every = targets(lit_of(scene)[number])
+    same_place = [row for row in every if row.place == place]
+    if same_place:
+        wanted = FAMILIES.index(family)
+        return min(same_place, key=lambda row: (abs(FAMILIES.index(row.family) - wanted), -row.share))
+    same_family = [row for row in every if row.family == family] or list(every)
+    return max(same_family, key=lambda row: row.share)
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """What a spot aims for: where it is on the sheet; or else a place in a family."""
+
+    seat: int
+    disc: Disc | None = None
+    place: str = ""
+    family: Family = "light"
+
+
+def aims_of(scene: Scene, aims: tuple[Aim, ...]) -> list[tuple[float, float, float] | None]:
+    """CIELAB of each aim; None for a disc beside the sitter. Raises as `lit_of`."""
+    found = [
+        target_at(scene, aim.seat, aim.disc) if aim.disc else target_in(scene, aim.seat, aim.place, aim.family)
+        for aim in aims
+    ]
+    return [row.lab if row else None for row in found]
+
+
 @dataclass(frozen=True, slots=True)
 class SheetMasks:
-    """Whose skin is where on a scene's sheet, and what of it lies in the light: see core.look.study.Known."""
+    """Whose skin is where on a scene's sheet, and what of it lies in the light: see core.look.study.Known.
+
+    figures: the number of each sitter's figure from 1, 0 for one that is no longer there; by default as they sit.
+    """
 
     scene: Scene
+    figures: tuple[int, ...] = ()
 
     def masks(self, width: int, height: int) -> tuple[NDArray[np.uint8], NDArray[np.bool_]]:
         """Owners (h, w), 0 for nobody, else 1 + the sitter's number; and the light family (h, w)."""
         owners, lit = _masks(self.scene)
+        if self.figures:
+            owners = np.array([0, *self.figures], np.uint8)[owners]
         return _scaled(owners, width, height), _scaled(lit, width, height)
 
 

@@ -16,6 +16,7 @@ from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
 from server.api.values import encode
+from server.imagined import services as imagined
 from server.materials import services as materials
 from server.personal.values import Use
 from server.pictures import services as pictures
@@ -89,6 +90,7 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
     )
     yield "trays.json", [materials.all_of(tray) for tray in materials.trays_of(user)]
     yield "cards.json", cards.everything_of(user)
+    yield "complexions.json", json.loads(imagined.file_of(user))
     yield "papers.json", list(user.papers.values("id", "name", "lab", "tooth", "coats", "media"))
     for piece in user.pieces.order_by("made"):
         told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}

@@ -112,6 +112,12 @@ def _with_layers(held: Raw) -> Raw:
     return {**held, "schema": 7, "layers": [], "setup": {**held["setup"], "under": ""}}
 
 
+def _with_imagined_light(held: Raw) -> Raw:
+    """7 → 8 (0.16): an imagined light with those who sit in it, and spots that aim for a place in it."""
+    spots = [{"family": None, **spot} for spot in held["spots"]]
+    return {**held, "schema": 8, "imagined": None, "spots": spots}
+
+
 def work_in(held: Raw) -> dict[str, dict[str, str]]:
     """What was ticked (`done`) and noted (`notes`) by the id of a pass, where a document still holds it."""
     work = held.get("work") or {}
@@ -125,4 +131,5 @@ _STEPS: tuple[Callable[[Raw], Raw], ...] = (
     _decisions_alone,
     _with_other_eyes,
     _with_layers,
+    _with_imagined_light,
 )

@@ -16,6 +16,18 @@ from uuid import UUID
 from annotated_types import Interval, Len, MaxLen
 
 from core.errors import InputError
+from core.light.families import Family
+from core.light.scene import (
+    MOST_AROUND,
+    MOST_SITTERS,
+    Around,
+    Exposure,
+    Key,
+    Scene,
+    Settled,
+    Sitter,
+    Twice,
+)
 from core.limits import LIMITS, Choice, Code, Fraction, Identifier, Name, OwnId
 from core.look.balance import Neutral
 from core.look.faces import Face
@@ -27,7 +39,7 @@ from core.optics.medium import MAX_REPEATS, Pass
 from core.plan.setup import Setup
 from server.api.values import value
 
-Schema = Literal[7]
+Schema = Literal[8]
 (SCHEMA,) = get_args(Schema)
 """The number of the present schema. It grows with every change of what a document holds, together with a step in
 migrate.py and a folder of the version before in tests/folders."""
@@ -115,6 +127,38 @@ class PlannedLayer:
 
 
 @dataclass(frozen=True, slots=True)
+class Seat:
+    """A figure that is not seen but described."""
+
+    figure: Identifier
+    sitter: Sitter
+
+
+@dataclass(frozen=True, slots=True)
+class Imagined:
+    """An imagined light, as in core.light.scene.Scene, and who sits in it. sheet: the picture that was drawn of them;
+    where the piece has another picture, or none, their spots aim for their place and family."""
+
+    seats: Annotated[tuple[Seat, ...], Len(1, MOST_SITTERS)]
+    key: Key
+    around: Annotated[tuple[Around, ...], MaxLen(MOST_AROUND)]
+    exposure: Exposure = 0.0
+    settled: Settled = -1.0
+    sheen: Twice = 1.0
+    bleeding: Twice = 1.0
+    sheet: UUID | None = None
+
+    def scene(self) -> Scene:
+        """All of it, as the computation knows it."""
+        sitters = tuple(seat.sitter for seat in self.seats)
+        return Scene(sitters, self.key, self.around, self.exposure, self.settled, self.sheen, self.bleeding)
+
+    def seat(self, figure: str) -> int | None:
+        """The number of a figure's seat, if it has one."""
+        return next((number for number, seat in enumerate(self.seats) if seat.figure == figure), None)
+
+
+@dataclass(frozen=True, slots=True)
 class Figure:
     id: Identifier
     name: Name
@@ -129,6 +173,8 @@ class Figure:
 
 @dataclass(frozen=True, slots=True)
 class Spot:
+    """family: of an imagined light, where the spot aims for its place in it and not for what a picture shows."""
+
     id: Identifier
     figure: Identifier
     name: Name
@@ -140,6 +186,7 @@ class Spot:
     outline: Corners | None = None
     recipe: PlannedRecipe | None = None
     locked: bool = False
+    family: Family | None = None
 
     @property
     def region(self) -> Region:
@@ -172,7 +219,7 @@ class Document:
     """Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
 
     no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
-    them, unless it has one of its own.
+    them, unless it has one of its own. imagined: the light on figures that are not seen but described.
     """
 
     schema: Schema
@@ -191,6 +238,7 @@ class Document:
     spots: Annotated[tuple[Spot, ...], MaxLen(LIMITS.spots)]
     surroundings: Annotated[tuple[Surrounding, ...], MaxLen(LIMITS.surroundings)]
     layers: Annotated[tuple[PlannedLayer, ...], MaxLen(LIMITS.layers)]
+    imagined: Imagined | None
 
     def spots_of(self, figure: str) -> tuple[Spot, ...]:
         """The spots of one figure."""
@@ -210,6 +258,11 @@ class Document:
         """What can be ticked: layers, and passes of recipes of spots' own."""
         laid = [layer.id for layer in self.layers if any(layer.levels.values())]
         return (*laid, *(pass_.id for spot in self.spots for pass_ in spot.passes))
+
+    @property
+    def on_its_sheet(self) -> bool:
+        """Whether the picture is what was drawn of the figures that are described."""
+        return self.imagined is not None and self.picture is not None and self.picture == self.imagined.sheet
 
     def with_spots(self, spots: Iterable[Spot]) -> Document:
         """The document with these spots instead."""
@@ -235,6 +288,7 @@ def empty_document() -> Document:
         spots=(),
         surroundings=(),
         layers=(),
+        imagined=None,
     )
 
 

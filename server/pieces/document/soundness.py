@@ -60,6 +60,8 @@ def _without(raw: Raw, places: list[tuple[int | str, ...]], said: list[str]) -> 
             case "figures", [int(i), "face", *_]:
                 raw["figures"][i]["face"] = None
                 said.append(f"The face of {raw['figures'][i]['name']} lay outside the picture and was set aside.")
+            case "spots", [int(i), "family", *_]:
+                raw["spots"][i]["family"] = None
             case "figures", [int(i), "strokes", int(j), *_]:
                 gone.append(raw["figures"][i]["strokes"][j])
             case "spots", [int(i), "recipe", *_]:
@@ -76,7 +78,7 @@ def _without(raw: Raw, places: list[tuple[int | str, ...]], said: list[str]) -> 
             case "format", _:
                 raw["format"] = asdict(Format())
                 said.append(_A4)
-            case (("tray" | "picture" | "balance" | "light" | "grid" | "cross" | "unit"), _):
+            case (("tray" | "picture" | "balance" | "light" | "grid" | "cross" | "unit" | "imagined"), _):
                 raw[str(part)] = None
                 said.append(f"The {part} was none and was set aside.")
             case _ if part in raw and part not in Document.__slots__:  # type: ignore[attr-defined]  # a dataclass

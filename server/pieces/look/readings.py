@@ -7,10 +7,18 @@ from collections.abc import Collection, Iterable
 import numpy as np
 from django.contrib.auth.models import User
 
+from core.colour.swatch import Swatch
 from core.colour.temperature import hue_spread, temperature, temperature_word
 from core.errors import InputError
+from core.light.families import Family
+from core.light.scene import Scene
+from core.light.sheet import MODEL as SHEET_MODEL
+from core.light.sheet import Aim, aims_of
 from core.look import questions
-from core.look.reading import MODEL, Reading, Region, check_region
+from core.look.reading import MODEL, Disc, Reading, Region, check_region
+from core.look.roles import Role
+from server.api.jobs import Step, jobs
+from server.api.memo import digest
 from server.api.values import value
 from server.pictures.models import Picture
 from server.pictures.services import ask, get_picture, source_of
@@ -18,6 +26,7 @@ from server.pieces.document.schema import Document, Spot
 from server.pieces.results import ResultCache
 
 _readings: ResultCache[Reading] = ResultCache(Reading, "reading", MODEL)
+_aimed_for: ResultCache[Reading | None] = ResultCache(Reading | None, "aim", SHEET_MODEL)
 
 Readings = dict[str, Reading]
 """By the id of the spot; spots that cannot be read are missing."""
@@ -41,12 +50,50 @@ def read_regions(picture: Picture, regions: Iterable[Region]) -> list[Reading]:
 
 
 def readings_of(user: User, document: Document) -> Readings:
-    """The reading of every spot that can be read. Raises NotFoundError (`no_picture`)."""
-    if document.picture is None:
-        return {}
-    sound = [spot for spot in document.spots if not _trouble_of(spot)]
-    read = read_regions(get_picture(user, document.picture), [spot.region for spot in sound])
-    return {spot.id: reading for spot, reading in zip(sound, read, strict=True)}
+    """The reading of every spot that can be read: on the picture, or of what is imagined. Raises NotFoundError
+    (`no_picture`), core.light.model.ModelError."""
+    aims = _aims(document)
+    found = _aimed(document.imagined.scene(), aims) if document.imagined and aims else {}
+    sound = [spot for spot in document.spots if spot.id not in aims and not _trouble_of(spot)]
+    if document.picture and sound:
+        read = read_regions(get_picture(user, document.picture), [spot.region for spot in sound])
+        found |= {spot.id: reading for spot, reading in zip(sound, read, strict=True)}
+    return {spot.id: found[spot.id] for spot in document.spots if spot.id in found}
+
+
+_ROLES: dict[Role, Family] = {
+    "highlight": "highlight", "light": "light", "middle": "half-tone", "half-shadow": "half-tone",
+    "shadow": "core shadow", "deep accent": "core shadow", "reflected light": "reflected light",
+}  # fmt: skip
+
+
+def _aims(document: Document) -> dict[str, Aim]:
+    """What each spot of a figure that is described aims for, by its id: what the sheet shows there; else its place in
+    its family, and by its role where that is not said. What is read of a picture of one's own has none."""
+    held, found = document.imagined, dict[str, Aim]()
+    for spot in document.spots if held else ():
+        seat = held.seat(spot.figure) if held else None
+        if seat is None:
+            continue
+        if document.on_its_sheet:
+            if isinstance(spot.region, Disc) and not _trouble_of(spot):
+                found[spot.id] = Aim(seat, spot.region)
+        elif spot.family or document.picture is None:
+            found[spot.id] = Aim(seat, None, spot.place, spot.family or _ROLES[spot.role])
+    return found
+
+
+def _aimed(scene: Scene, aims: dict[str, Aim]) -> Readings:
+    """What the aims look like in the scene; those beside the sitter are missing."""
+    asked = list(aims.values())
+
+    def work(missing: list[int]) -> list[Reading | None]:
+        some = tuple(asked[i] for i in missing)
+        labs = jobs.wait(digest("aims", scene, some), Step(aims_of, (scene, some)))
+        return [lab and Reading(Swatch.of(lab), 0.0, 0, False) for lab in labs]
+
+    read = _aimed_for.get_many([(scene, aim) for aim in asked], work)
+    return {spot_id: reading for spot_id, reading in zip(aims, read, strict=True) if reading}
 
 
 def check_spots(document: Document, known: Collection[str] = ()) -> None:

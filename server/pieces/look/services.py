@@ -11,6 +11,7 @@ from django.contrib.auth.models import User
 from core.colour.spaces import lab_to_xyz, xyz_to_lab
 from core.colour.swatch import Swatch
 from core.errors import InputError
+from core.light.sheet import SheetMasks
 from core.limits import LIMITS
 from core.look import measuring, naming, neutrals, questions, suggest
 from core.look import study as core_study
@@ -57,7 +58,9 @@ def check_balance(user: User, document: Document) -> None:
 def look_key(document: Document) -> str:
     """Changes whenever what is seen of the reference could."""
     people = [(figure.id, figure.face, figure.strokes) for figure in document.figures]
-    return digest("look", core_study.MODEL, document.picture, document.balance, people, document.no_faces)
+    return digest(
+        "look", core_study.MODEL, document.picture, document.balance, people, document.no_faces, document.imagined
+    )
 
 
 def placement(picture: Picture | None, document: Document) -> measuring.Placement | None:
@@ -99,7 +102,16 @@ def seen_of(picture: Picture, document: Document) -> Seen:
     """The picture with what the document says about it. Raises InputError (`document.balance`)."""
     _balance(picture, document)
     people = tuple(figure.person for figure in document.figures)
-    return Seen(source_of(picture), document.balance, people, document.no_faces)
+    return Seen(source_of(picture), document.balance, people, document.no_faces, _known(document))
+
+
+def _known(document: Document) -> SheetMasks | None:
+    """Whose skin is where on a sheet that was drawn of figures that are described."""
+    held = document.imagined
+    if held is None or not document.on_its_sheet:
+        return None
+    numbers = {figure.id: number for number, figure in enumerate(document.figures, start=1)}
+    return SheetMasks(held.scene(), tuple(numbers.get(seat.figure, 0) for seat in held.seats))
 
 
 def study_of(seen: Seen) -> core_study.Study:

@@ -30,7 +30,9 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
         (task, [pass_.id for pass_ in document.passes_of(spot)])
         for task, spot in zip(tasks_of(document), document.spots, strict=True)
     ]
-    where = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
+    where: list[object] = [(spot.id, spot.figure, spot.place, spot.role, spot.region) for spot in document.spots]
+    if document.imagined:
+        where += [document.imagined, [spot.family for spot in document.spots]]
     laid = sorted(outcomes.keys.items())
     # Named once: written out, a box of sticks is longer than everything else.
     colours = digest([colour_of(stick) for stick in sticks])

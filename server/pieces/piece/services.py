@@ -7,12 +7,13 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from django.contrib.auth.models import User
 from rest_framework.exceptions import ValidationError
 
 from core.errors import CaltinError
+from core.light.scene import check_scene
 from core.look.measuring import Measured
 from core.plan.setup import check_setup
 from server.api.memo import SingleFlightCache, digest
@@ -24,12 +25,13 @@ from server.pieces.document import history
 from server.pieces.document.history import Opened, open_piece
 from server.pieces.document.migrate import migrate, work_in
 from server.pieces.document.parts import Parts, changed, changes, parts_of
-from server.pieces.document.schema import Document, check_references, empty_document, settled
+from server.pieces.document.schema import Document, Imagined, Seat, check_references, empty_document, settled
 from server.pieces.document.soundness import check_figures, check_format
 from server.pieces.layers import services as layering
 from server.pieces.layers.values import PlanLayers, TakeLayers
 from server.pieces.look import services as looking
 from server.pieces.look.readings import Readings, Temperature, check_spots, readings_of, temperatures
+from server.pieces.look.seated import seated
 from server.pieces.mix import services as mixing
 from server.pieces.mix.laid_out import reach
 from server.pieces.mix.outcomes import NO_OUTCOMES, out_of_reach, outcomes_of
@@ -37,6 +39,7 @@ from server.pieces.piece.keys import keys_of
 from server.pieces.piece.values import (
     ChangePiece,
     Found,
+    Imagine,
     PictureInPiece,
     Piece,
     PieceChange,
@@ -233,8 +236,20 @@ def take_layers(user: User, piece_id: UUID, asked: TakeLayers) -> PieceChange:
     return _written_anew(user, piece_id, asked, take)
 
 
+def imagine(user: User, piece_id: UUID, asked: Imagine) -> PieceChange:
+    """Store who sits in an imagined light, with the sheet that is drawn of them and the spots that are proposed; what
+    has changed. Raises InputError (see core.light.scene.check_scene), core.light.model.ModelError."""
+    if repeated := history.written(user, asked.key):
+        return _whole(user, repeated)
+    seats = tuple(Seat(seat.figure or uuid4().hex[:12], replace(seat.sitter, name=seat.name)) for seat in asked.seats)
+    light = asked.key_light, asked.around, asked.exposure, asked.settled, asked.sheen, asked.bleeding
+    held = Imagined(seats, *light)
+    check_scene(held.scene())
+    return _written_anew(user, piece_id, asked, lambda document: seated(user, document, held, asked.drawn, asked.spots))
+
+
 def _written_anew(
-    user: User, piece_id: UUID, asked: Solve | PlanLayers | TakeLayers, make: Callable[[Document], Document]
+    user: User, piece_id: UUID, asked: Solve | PlanLayers | TakeLayers | Imagine, make: Callable[[Document], Document]
 ) -> PieceChange:
     """Store what is made of the document as the sender knows it. Raises StaleVersionError."""
     before = open_piece(user, piece_id)
@@ -325,5 +340,7 @@ def _check(user: User, document: Document, before: Document) -> None:
         materials.get_tray(user, document.tray)
     if document.balance != before.balance or not same_picture:
         looking.check_balance(user, document)
+    if document.imagined and document.imagined != before.imagined:
+        check_scene(document.imagined.scene())
     unmoved = {spot.id: spot.region for spot in before.spots} if same_picture else {}
     check_spots(document, {spot.id for spot in document.spots if unmoved.get(spot.id) == spot.region})

@@ -10,5 +10,6 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/solve", views.SolveView.as_view()),
     path("pieces/<uuid:piece_id>/layers", views.LayersView.as_view()),
     path("pieces/<uuid:piece_id>/layers/take", views.TakeLayersView.as_view()),
+    path("pieces/<uuid:piece_id>/imagine", views.ImagineView.as_view()),
     path("pieces/<uuid:piece_id>/forecast", views.ForecastView.as_view()),
 ]

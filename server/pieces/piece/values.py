@@ -6,10 +6,11 @@ from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
-from annotated_types import Interval, MaxLen
+from annotated_types import Interval, Len, MaxLen
 from pydantic import StringConstraints
 
-from core.limits import LIMITS, OwnId
+from core.light.scene import MOST_AROUND, MOST_SITTERS, Around, Exposure, Key, Settled, Sitter, Twice
+from core.limits import LIMITS, Name, OwnId
 from core.look.measuring import Measured, Placement
 from core.look.reading import Reading
 from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION, example
@@ -94,6 +95,38 @@ class Solve:
 
     version: Version
     spots: SpotIds
+    known: OwnId = ""
+    key: OwnId = ""
+
+
+@value
+class SeatAsked:
+    """figure: the id of one that is there, empty for a new one."""
+
+    name: Name
+    sitter: Sitter
+    figure: OwnId = ""
+
+
+@example({"version": EXAMPLE_VERSION, "seats": [{"name": "Odelo", "sitter": {"skin": {"depth": 29}}}], "key_light": {}})
+@value
+class Imagine:
+    """Who sits in an imagined light. The other fields: as in core.light.scene.Scene.
+
+    drawn: whether a sheet of them becomes the picture; without it the piece keeps the one it has, or none. spots:
+    whether what is proposed takes the place of the spots that these figures have.
+    """
+
+    version: Version
+    seats: Annotated[tuple[SeatAsked, ...], Len(1, MOST_SITTERS)]
+    key_light: Key
+    around: Annotated[tuple[Around, ...], MaxLen(MOST_AROUND)] = ()
+    exposure: Exposure = 0.0
+    settled: Settled = -1.0
+    sheen: Twice = 1.0
+    bleeding: Twice = 1.0
+    drawn: bool = True
+    spots: bool = True
     known: OwnId = ""
     key: OwnId = ""
 

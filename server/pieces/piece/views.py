@@ -25,6 +25,7 @@ from server.pieces.piece import services
 from server.pieces.piece.keys import forecast_key
 from server.pieces.piece.values import (
     ChangePiece,
+    Imagine,
     NewPiece,
     Piece,
     PieceChange,
@@ -131,6 +132,15 @@ class TakeLayersView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         given = asked(TakeLayers, request)
         return _answer(request, lambda: encode(PieceChange, services.take_layers(artist(request), piece_id, given)))
+
+
+class ImagineView(APIView):
+    """Seat figures that are described in an imagined light."""
+
+    @extend_schema(request=Imagine, responses=PieceChange)
+    def post(self, request: Request, piece_id: UUID) -> Response:
+        given = asked(Imagine, request)
+        return _answer(request, lambda: encode(PieceChange, services.imagine(artist(request), piece_id, given)))
 
 
 class ForecastView(APIView):

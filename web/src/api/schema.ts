@@ -124,6 +124,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/complexions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The complexions that the artist keeps. */
+        get: operations["complexions_list"];
+        put?: never;
+        /** @description The complexions that the artist keeps. */
+        post: operations["complexions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/complexions/{complexion_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One complexion. */
+        put: operations["complexions_update"];
+        post?: never;
+        /** @description One complexion. */
+        delete: operations["complexions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/complexions/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All complexions as one file, and back. */
+        get: operations["complexions_file_retrieve"];
+        put?: never;
+        /** @description All complexions as one file, and back. */
+        post: operations["complexions_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_key}": {
         parameters: {
             query?: never;
@@ -137,6 +191,74 @@ export interface paths {
         post?: never;
         /** @description A job, by the key that whoever asked for it was told. */
         delete: operations["jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What there is to choose from for an imagined light. */
+        get: operations["light_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shading map of an imagined light, as PDF or SVG. */
+        post: operations["light_map_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A sitter under an imagined light; nothing is stored. */
+        post: operations["light_picture_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/light/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Families, targets and jobs of an imagined light; nothing is stored. */
+        post: operations["light_told_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -451,6 +573,23 @@ export interface paths {
         get: operations["pieces_forecast_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/imagine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Seat figures that are described in an imagined light. */
+        post: operations["pieces_imagine_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1341,6 +1480,62 @@ export interface components {
         AnswerList: components["schemas"]["Answer"][];
         /** @enum {string} */
         AreasEnum: "drawn" | "named";
+        /**
+         * @description Light from around: from everywhere alike, from the sky, from a side, or off a cloth below.
+         *
+         *     level: what a card that faces it receives against the key's 1. azimuth and height as in Key, for what comes from a
+         *     side; the sky is above and a cloth below. cloth: its colour, which takes up the key and the rest of the light.
+         */
+        Around: {
+            /** @default even */
+            kind: components["schemas"]["AroundKindEnum"];
+            /**
+             * @default {
+             *       "kind": "daylight",
+             *       "kelvin": 6500,
+             *       "gel": "",
+             *       "gel_colour": "ffffff"
+             *     }
+             */
+            lamp: components["schemas"]["Lamp"];
+            /** @default 0.12 */
+            level: number;
+            /** @default 90 */
+            azimuth: number;
+            /** @default 0 */
+            height: number;
+            /** @default b04030 */
+            cloth: string;
+        };
+        /** @enum {string} */
+        AroundKindEnum: "even" | "sky" | "side" | "bounce";
+        /**
+         * @description Light from around: from everywhere alike, from the sky, from a side, or off a cloth below.
+         *
+         *     level: what a card that faces it receives against the key's 1. azimuth and height as in Key, for what comes from a
+         *     side; the sky is above and a cloth below. cloth: its colour, which takes up the key and the rest of the light.
+         */
+        AroundRequest: {
+            /** @default even */
+            kind?: components["schemas"]["AroundKindEnum"];
+            /**
+             * @default {
+             *       "kind": "daylight",
+             *       "kelvin": 6500,
+             *       "gel": "",
+             *       "gel_colour": "ffffff"
+             *     }
+             */
+            lamp?: components["schemas"]["LampRequest"];
+            /** @default 0.12 */
+            level?: number;
+            /** @default 90 */
+            azimuth?: number;
+            /** @default 0 */
+            height?: number;
+            /** @default b04030 */
+            cloth?: string;
+        };
         Artist: {
             name: string | null;
         };
@@ -1381,6 +1576,14 @@ export interface components {
             /** @default  */
             range?: string;
         };
+        /** @description opposite: beside each study one with the light from the other side. */
+        AskMapRequest: {
+            scene: components["schemas"]["SceneRequest"];
+            /** @default false */
+            opposite?: boolean;
+            /** @default false */
+            svg?: boolean;
+        };
         /**
          * @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
          *     best, or those that have names.
@@ -1407,6 +1610,16 @@ export interface components {
             /** @default null */
             chart?: number[][] | null;
         };
+        /** @description The sitter of that number in a scene, on size × size pixels. */
+        AskPictureRequest: {
+            scene: components["schemas"]["SceneRequest"];
+            /** @default 0 */
+            number?: number;
+            /** @default 256 */
+            size?: number;
+            /** @default as_it_is */
+            way?: string;
+        };
         /**
          * @description A sheet with swatches in a photograph; what is not said of it is looked for.
          *
@@ -1423,6 +1636,14 @@ export interface components {
             /** @default null */
             chart?: number[][] | null;
         };
+        /** @description steps: from light to shade. */
+        AskToldRequest: {
+            scene: components["schemas"]["SceneRequest"];
+            /** @default 5 */
+            steps?: number;
+        };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description Where a swatch lies on the squared sheet, in parts of its width and height. */
         Box: {
             left: number;
@@ -1542,6 +1763,12 @@ export interface components {
             alone: number | null;
             unpriced: components["schemas"]["ShopStick"][];
         };
+        /** @description What there is to choose from for an imagined light. */
+        Choices: {
+            presets: components["schemas"]["PresetShown"][];
+            lamps: components["schemas"]["NamedLamp"][];
+            ways: components["schemas"]["WayShown"][];
+        };
         /** @description An Expected in words. */
         Closeness: {
             planned: string;
@@ -1559,6 +1786,23 @@ export interface components {
             hue_off_deg: number;
             undertone: string;
             beyond: string;
+        };
+        /** @description words: such as `brown, warm, a little flushed`; colour: of forehead and cheek, evenly lit, in daylight. */
+        ComplexionShown: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            skin: components["schemas"]["Description"];
+            note: string;
+            words: string;
+            colour: components["schemas"]["Swatch"];
+            /** Format: date-time */
+            changed: string;
+        };
+        ComplexionShownList: components["schemas"]["ComplexionShown"][];
+        /** @description file: what was taken away before. */
+        ComplexionsFileRequest: {
+            file: string;
         };
         /**
          * @description What the artist says of a photograph's boxes, by their numbers from 1: all that are not to be learnt from; all
@@ -1599,6 +1843,56 @@ export interface components {
             adds: string[];
             drops: string[];
         };
+        /**
+         * @description depth: L* of forehead and cheek, evenly lit. undertone: the share of people of that depth, in percent, who are
+         *     pinker; strength: who are greyer. flush, sun, freckles, beard, age: 0 none to 1 full.
+         */
+        Description: {
+            /** @default 58 */
+            depth: number;
+            /** @default 50 */
+            undertone: number;
+            /** @default 50 */
+            strength: number;
+            /** @default 0 */
+            flush: number;
+            /** @default 0 */
+            sun: number;
+            /** @default 0 */
+            freckles: number;
+            /** @default 0 */
+            beard: number;
+            /** @default 0 */
+            age: number;
+        };
+        /**
+         * @description depth: L* of forehead and cheek, evenly lit. undertone: the share of people of that depth, in percent, who are
+         *     pinker; strength: who are greyer. flush, sun, freckles, beard, age: 0 none to 1 full.
+         */
+        DescriptionRequest: {
+            /** @default 58 */
+            depth?: number;
+            /** @default 50 */
+            undertone?: number;
+            /** @default 50 */
+            strength?: number;
+            /** @default 0 */
+            flush?: number;
+            /** @default 0 */
+            sun?: number;
+            /** @default 0 */
+            freckles?: number;
+            /** @default 0 */
+            beard?: number;
+            /** @default 0 */
+            age?: number;
+        };
+        /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
+        Disc: {
+            x: number;
+            y: number;
+            radius: number;
+        };
         /** @description x, y: centre as fractions of width and height; radius: fraction of the longer side. */
         DiscRequest: {
             x: number;
@@ -1609,11 +1903,11 @@ export interface components {
          * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
          *
          *     no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
-         *     them, unless it has one of its own.
+         *     them, unless it has one of its own. imagined: the light on figures that are not seen but described.
          */
         Document: {
             /** @constant */
-            schema: 7;
+            schema: 8;
             setup: components["schemas"]["Setup"];
             tray: string | null;
             picture: string | null;
@@ -1629,16 +1923,17 @@ export interface components {
             spots: components["schemas"]["Spot"][];
             surroundings: components["schemas"]["Surrounding"][];
             layers: components["schemas"]["PlannedLayer"][];
+            imagined: components["schemas"]["Imagined"] | null;
         };
         /**
          * @description Everything that was decided about a piece. unit: the mark that counts as 1; balance: what is to be white.
          *
          *     no_faces: finds that the artist called wrong. layers: of all figures, in working order; a spot's recipe is read off
-         *     them, unless it has one of its own.
+         *     them, unless it has one of its own. imagined: the light on figures that are not seen but described.
          */
         DocumentRequest: {
             /** @constant */
-            schema: 7;
+            schema: 8;
             setup: components["schemas"]["SetupRequest"];
             tray: string | null;
             picture: string | null;
@@ -1654,6 +1949,7 @@ export interface components {
             spots: components["schemas"]["SpotRequest"][];
             surroundings: components["schemas"]["SurroundingRequest"][];
             layers: components["schemas"]["PlannedLayerRequest"][];
+            imagined: components["schemas"]["ImaginedRequest"] | null;
         };
         /**
          * @description How hard and how often. pressure: one of the medium's; repeats: strokes or coats, 1–3. flicked: a loose coat of
@@ -1874,6 +2170,8 @@ export interface components {
             words: string;
             bridge: components["schemas"]["Bridge"] | null;
         };
+        /** @enum {string} */
+        GelEnum: "red" | "amber" | "green" | "blue" | "magenta" | "own";
         Grid: {
             columns: number;
             rows: number;
@@ -1894,6 +2192,73 @@ export interface components {
             colours: string[];
             thick: number[];
         };
+        /**
+         * @description Who sits in an imagined light. The other fields: as in core.light.scene.Scene.
+         *
+         *     drawn: whether a sheet of them becomes the picture; without it the piece keeps the one it has, or none. spots:
+         *     whether what is proposed takes the place of the spots that these figures have.
+         */
+        ImagineRequest: {
+            version: number;
+            seats: components["schemas"]["SeatAskedRequest"][];
+            key_light: components["schemas"]["KeyRequest"];
+            /** @default [] */
+            around?: components["schemas"]["AroundRequest"][];
+            /** @default 0 */
+            exposure?: number;
+            /** @default -1 */
+            settled?: number;
+            /** @default 1 */
+            sheen?: number;
+            /** @default 1 */
+            bleeding?: number;
+            /** @default true */
+            drawn?: boolean;
+            /** @default true */
+            spots?: boolean;
+            /** @default  */
+            known?: string;
+            /** @default  */
+            key?: string;
+        };
+        /**
+         * @description An imagined light, as in core.light.scene.Scene, and who sits in it. sheet: the picture that was drawn of them;
+         *     where the piece has another picture, or none, their spots aim for their place and family.
+         */
+        Imagined: {
+            seats: components["schemas"]["Seat"][];
+            key: components["schemas"]["Key"];
+            around: components["schemas"]["Around"][];
+            /** @default 0 */
+            exposure: number;
+            /** @default -1 */
+            settled: number;
+            /** @default 1 */
+            sheen: number;
+            /** @default 1 */
+            bleeding: number;
+            /** @default null */
+            sheet: string | null;
+        };
+        /**
+         * @description An imagined light, as in core.light.scene.Scene, and who sits in it. sheet: the picture that was drawn of them;
+         *     where the piece has another picture, or none, their spots aim for their place and family.
+         */
+        ImaginedRequest: {
+            seats: components["schemas"]["SeatRequest"][];
+            key: components["schemas"]["KeyRequest"];
+            around: components["schemas"]["AroundRequest"][];
+            /** @default 0 */
+            exposure?: number;
+            /** @default -1 */
+            settled?: number;
+            /** @default 1 */
+            sheen?: number;
+            /** @default 1 */
+            bleeding?: number;
+            /** @default null */
+            sheet?: string | null;
+        };
         /** @description One pass of one spot; `index` counts from 0 within its recipe. manner: how it is laid, in words. */
         Job: {
             spot: string;
@@ -1904,6 +2269,66 @@ export interface components {
             repeats: number;
             technique: string;
             manner: string;
+        };
+        /** @description What one stick has to do, and how much of what shows it does. */
+        JobShown: {
+            name: string;
+            colour: components["schemas"]["Swatch"];
+            share: number;
+        };
+        /**
+         * @description The lamp that makes light and shade. azimuth: to the picture's right, 0 is from who looks; height: up; both in
+         *     degrees. softness: half angle of the lamp as the sitter sees it, in degrees. level: how strong, 1 is usual.
+         *     distance_cm: from the middle of the sheet, for a lamp inside the picture; 0 is one so far off that it is alike
+         *     everywhere.
+         */
+        Key: {
+            /**
+             * @default {
+             *       "kind": "glow",
+             *       "kelvin": 2700,
+             *       "gel": "",
+             *       "gel_colour": "ffffff"
+             *     }
+             */
+            lamp: components["schemas"]["Lamp"];
+            /** @default -50 */
+            azimuth: number;
+            /** @default 40 */
+            height: number;
+            /** @default 6 */
+            softness: number;
+            /** @default 1 */
+            level: number;
+            /** @default 0 */
+            distance_cm: number;
+        };
+        /**
+         * @description The lamp that makes light and shade. azimuth: to the picture's right, 0 is from who looks; height: up; both in
+         *     degrees. softness: half angle of the lamp as the sitter sees it, in degrees. level: how strong, 1 is usual.
+         *     distance_cm: from the middle of the sheet, for a lamp inside the picture; 0 is one so far off that it is alike
+         *     everywhere.
+         */
+        KeyRequest: {
+            /**
+             * @default {
+             *       "kind": "glow",
+             *       "kelvin": 2700,
+             *       "gel": "",
+             *       "gel_colour": "ffffff"
+             *     }
+             */
+            lamp?: components["schemas"]["LampRequest"];
+            /** @default -50 */
+            azimuth?: number;
+            /** @default 40 */
+            height?: number;
+            /** @default 6 */
+            softness?: number;
+            /** @default 1 */
+            level?: number;
+            /** @default 0 */
+            distance_cm?: number;
         };
         /**
          * @description One for each part that is asked for by itself: it changes whenever the answer could.
@@ -1956,6 +2381,36 @@ export interface components {
         };
         /** @enum {string} */
         LaidStepKindEnum: "circles" | "cross" | "flick" | "side" | "even" | "dab" | "drag" | "rub" | "press" | "lift";
+        /**
+         * @description kind: what makes it glow. kelvin: its colour. gel: what it shines through; `own` is a gel of the colour
+         *     `gel_colour`.
+         */
+        Lamp: {
+            /** @default glow */
+            kind?: components["schemas"]["LampKindEnum"];
+            /** @default 2700 */
+            kelvin?: number;
+            /** @default  */
+            gel?: components["schemas"]["GelEnum"] | components["schemas"]["BlankEnum"];
+            /** @default ffffff */
+            gel_colour?: string;
+        };
+        /** @enum {string} */
+        LampKindEnum: "glow" | "daylight" | "led";
+        /**
+         * @description kind: what makes it glow. kelvin: its colour. gel: what it shines through; `own` is a gel of the colour
+         *     `gel_colour`.
+         */
+        LampRequest: {
+            /** @default glow */
+            kind?: components["schemas"]["LampKindEnum"];
+            /** @default 2700 */
+            kelvin?: number;
+            /** @default  */
+            gel?: components["schemas"]["GelEnum"] | components["schemas"]["BlankEnum"];
+            /** @default ffffff */
+            gel_colour?: string;
+        };
         /**
          * @description The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
          *     as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
@@ -2171,6 +2626,10 @@ export interface components {
             name?: string;
             /** @default false */
             keep?: boolean;
+        };
+        NamedLamp: {
+            name: string;
+            lamp: components["schemas"]["Lamp"];
         };
         Neighbour: {
             id: string;
@@ -2492,7 +2951,7 @@ export interface components {
             off: number | null;
         };
         /** @enum {string} */
-        PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other";
+        PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "other";
         /**
          * @description Where the used part of the reference lies on the sheet, in millimetres from its left and top edge.
          *
@@ -2590,6 +3049,13 @@ export interface components {
         Prepared: {
             done: number;
         };
+        /** @description A light that artists know. */
+        PresetShown: {
+            id: string;
+            name: string;
+            key: components["schemas"]["Key"];
+            around: components["schemas"]["Around"][];
+        };
         /** @description How many steps of a job are done, and of how many; none of none where it must be asked for again. */
         Progress: {
             done: number;
@@ -2606,6 +3072,11 @@ export interface components {
             rungs: components["schemas"]["Rung"][];
             gaps: components["schemas"]["Gap"][];
             calmings: components["schemas"]["Calming"][];
+        };
+        /** @description Colours that a slider of a complexion runs through, as hex, from its low to its high end. */
+        RampShown: {
+            name: string;
+            colours: string[];
         };
         /** @description medium: of most of its sticks. */
         Range: {
@@ -2690,6 +3161,100 @@ export interface components {
             plans: components["schemas"]["SaidPlan"][];
             recommended: number;
             untried: number;
+        };
+        /**
+         * @description exposure: stops above or below a white card at 90 %. settled: how far the eye has settled on the light, 0 (as a
+         *     camera sees it) to 1; below 0 is as usual for the lamp. sheen: of the skin, 1 is usual. bleeding: how far red light
+         *     goes under the skin, 1 is as far as it does.
+         */
+        SceneRequest: {
+            /**
+             * @default [
+             *       {
+             *         "name": "",
+             *         "skin": {
+             *           "age": 0,
+             *           "beard": 0,
+             *           "depth": 58,
+             *           "flush": 0,
+             *           "freckles": 0,
+             *           "strength": 50,
+             *           "sun": 0,
+             *           "undertone": 50
+             *         },
+             *         "shown": "head",
+             *         "turn": 0,
+             *         "tilt": 0
+             *       }
+             *     ]
+             */
+            sitters?: components["schemas"]["SitterRequest"][];
+            /**
+             * @default {
+             *       "lamp": {
+             *         "gel": "",
+             *         "gel_colour": "ffffff",
+             *         "kelvin": 2700,
+             *         "kind": "glow"
+             *       },
+             *       "azimuth": -50,
+             *       "height": 40,
+             *       "softness": 6,
+             *       "level": 1,
+             *       "distance_cm": 0
+             *     }
+             */
+            key?: components["schemas"]["KeyRequest"];
+            /**
+             * @default [
+             *       {
+             *         "kind": "even",
+             *         "lamp": {
+             *           "gel": "",
+             *           "gel_colour": "ffffff",
+             *           "kelvin": 6500,
+             *           "kind": "daylight"
+             *         },
+             *         "level": 0.12,
+             *         "azimuth": 90,
+             *         "height": 0,
+             *         "cloth": "b04030"
+             *       }
+             *     ]
+             */
+            around?: components["schemas"]["AroundRequest"][];
+            /** @default 0 */
+            exposure?: number;
+            /** @default -1 */
+            settled?: number;
+            /** @default 1 */
+            sheen?: number;
+            /** @default 1 */
+            bleeding?: number;
+        };
+        /** @description light: where it comes from; edge: of its shadows; lamp: what it is. */
+        SceneTold: {
+            light: string;
+            edge: string;
+            lamp: string;
+            sitters: components["schemas"]["SitterTold"][];
+        };
+        /** @description A figure that is not seen but described. */
+        Seat: {
+            figure: string;
+            sitter: components["schemas"]["Sitter"];
+        };
+        /** @description figure: the id of one that is there, empty for a new one. */
+        SeatAskedRequest: {
+            name: string;
+            sitter: components["schemas"]["SitterRequest"];
+            /** @default  */
+            figure?: string;
+        };
+        /** @description A figure that is not seen but described. */
+        SeatRequest: {
+            figure: string;
+            sitter: components["schemas"]["SitterRequest"];
         };
         /**
          * @description corners: in parts of the photograph; width, height: pixels of the sheet squared up; first: of a printed sheet,
@@ -2830,6 +3395,8 @@ export interface components {
             name: string;
             price: number;
         };
+        /** @enum {string} */
+        ShownEnum: "head" | "bust" | "hand-flat" | "hand-bent";
         SignInRequest: {
             name: string;
             password: string;
@@ -2841,6 +3408,62 @@ export interface components {
             began: string | null;
             device: string;
             here: boolean;
+        };
+        /** @description Somebody or something that is lit. turn: to the picture's right, tilt: down, in degrees. */
+        Sitter: {
+            /** @default  */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 58,
+             *       "undertone": 50,
+             *       "strength": 50,
+             *       "flush": 0,
+             *       "sun": 0,
+             *       "freckles": 0,
+             *       "beard": 0,
+             *       "age": 0
+             *     }
+             */
+            skin: components["schemas"]["Description"];
+            /** @default head */
+            shown: components["schemas"]["ShownEnum"];
+            /** @default 0 */
+            turn: number;
+            /** @default 0 */
+            tilt: number;
+        };
+        /** @description Somebody or something that is lit. turn: to the picture's right, tilt: down, in degrees. */
+        SitterRequest: {
+            /** @default  */
+            name?: string;
+            /**
+             * @default {
+             *       "depth": 58,
+             *       "undertone": 50,
+             *       "strength": 50,
+             *       "flush": 0,
+             *       "sun": 0,
+             *       "freckles": 0,
+             *       "beard": 0,
+             *       "age": 0
+             *     }
+             */
+            skin?: components["schemas"]["DescriptionRequest"];
+            /** @default head */
+            shown?: components["schemas"]["ShownEnum"];
+            /** @default 0 */
+            turn?: number;
+            /** @default 0 */
+            tilt?: number;
+        };
+        /** @description words: of the complexion. spots: what is proposed, from light to dark. */
+        SitterTold: {
+            name: string;
+            words: string;
+            spots: components["schemas"]["TargetShown"][];
+            jobs: components["schemas"]["JobShown"][];
+            ramps: components["schemas"]["RampShown"][];
         };
         /** @description spots: ids of those to be mixed, none for all. */
         SolveRequest: {
@@ -2860,6 +3483,7 @@ export interface components {
             used: number;
             most: number;
         };
+        /** @description family: of an imagined light, where the spot aims for its place in it and not for what a picture shows. */
         Spot: {
             id: string;
             figure: string;
@@ -2875,6 +3499,8 @@ export interface components {
             recipe: components["schemas"]["PlannedRecipe"] | null;
             /** @default false */
             locked: boolean;
+            /** @default null */
+            family: ("highlight" | "light" | "half-tone" | "core shadow" | "reflected light" | "cast shadow") | null;
         };
         /** @description What was worked out about a spot. beyond: why its colour cannot be reached, empty if it can. */
         SpotFound: {
@@ -2887,6 +3513,7 @@ export interface components {
             /** @default null */
             outcome: components["schemas"]["Outcome"] | null;
         };
+        /** @description family: of an imagined light, where the spot aims for its place in it and not for what a picture shows. */
         SpotRequest: {
             id: string;
             figure: string;
@@ -2902,6 +3529,8 @@ export interface components {
             recipe?: components["schemas"]["PlannedRecipeRequest"] | null;
             /** @default false */
             locked?: boolean;
+            /** @default null */
+            family?: ("highlight" | "light" | "half-tone" | "core shadow" | "reflected light" | "cast shadow") | null;
         };
         /**
          * @description family: `light`, `shadow` or nothing. note: what usually holds there; note_source: `measured` or `practice`.
@@ -2924,7 +3553,7 @@ export interface components {
             /** @default null */
             balanced: components["schemas"]["Swatch"] | null;
             /** @default  */
-            seen_as: ("forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "knee" | "other") | "";
+            seen_as: ("forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "other") | "";
             /** @default null */
             place_outline: number[][] | null;
         };
@@ -3120,6 +3749,24 @@ export interface components {
             /** @default  */
             key?: string;
         };
+        /** @description complexions: as they are now; added: how many of a file were new. */
+        TakenIn: {
+            complexions: components["schemas"]["ComplexionShown"][];
+            added: number;
+        };
+        /** @description A place in a family; where it is on the sitter's picture (parts of its side) and on the sheet. */
+        TargetShown: {
+            name: string;
+            place: string;
+            family: string;
+            role: string;
+            colour: components["schemas"]["Swatch"];
+            share: number;
+            x: number;
+            y: number;
+            radius: number;
+            disc: components["schemas"]["Disc"];
+        };
         /** @description degrees of hue towards warm (+) or cool (−), against the average of the figure's spots. */
         Temperature: {
             degrees: number;
@@ -3285,6 +3932,10 @@ export interface components {
             name: string;
             amount: components["schemas"]["Amount"] | null;
         };
+        WayShown: {
+            id: string;
+            name: string;
+        };
         /** @description What was done on paper, by the id of a pass. */
         Work: {
             done: {
@@ -3313,6 +3964,13 @@ export interface components {
             same: components["schemas"]["ShopStick"][];
             cautions: string[];
             swatch: components["schemas"]["Swatch"];
+        };
+        /** @description A complexion under the artist's own name for it. */
+        WriteComplexionRequest: {
+            name: string;
+            skin: components["schemas"]["DescriptionRequest"];
+            /** @default  */
+            note?: string;
         };
         /** @description A new state, made from `version`. key: the same one again writes nothing more, and gets the piece as it is. */
         WritePieceRequest: {
@@ -3765,6 +4423,203 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    complexions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplexionShownList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    complexions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteComplexionRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplexionShown"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    complexions_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                complexion_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteComplexionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplexionShown"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    complexions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                complexion_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    complexions_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    complexions_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComplexionsFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     jobs_retrieve: {
         parameters: {
             query?: never;
@@ -3822,6 +4677,140 @@ export interface operations {
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    light_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    light_map_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskMapRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    light_picture_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskPictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    light_told_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskToldRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneTold"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
             422: components["responses"]["Refused422"];
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
@@ -4679,6 +5668,46 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_imagine_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImagineRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceChange"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pieces_layers_retrieve: {

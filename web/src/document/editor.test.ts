@@ -20,7 +20,7 @@ const spot = (id: string, more: object = {}) => ({
 });
 
 const DOCUMENT = {
-  schema: 7,
+  schema: 8,
   setup: { finish: "layer" },
   tray: null,
   picture: "p",

@@ -1,0 +1,34 @@
+"""Shading maps as a question that another process can answer."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from core.exchange.shading_map import Plate, write_map_pdf, write_map_svg
+from core.light.lines import arrow, line_study
+from core.light.scene import Scene
+from core.light.shade import light
+from core.light.words import where_from
+
+_SIDE = 560
+SIDE_MM = 120.0
+
+
+def map_of(scene: Scene, opposite: bool, svg: bool) -> bytes:
+    """A line study of every sitter, with the light from the other side beside it if wanted, as PDF or SVG.
+
+    Raises what core.light.scene.check_scene raises, ModelError.
+    """
+    other = replace(scene, key=replace(scene.key, azimuth=-scene.key.azimuth))
+    plates = [
+        Plate(
+            sitter.name or f"Figure {number + 1}",
+            line_study(light(one, number, _SIDE)),
+            arrow(one.key),
+            f"Light {where_from(one.key)}",
+        )
+        for number, sitter in enumerate(scene.sitters)
+        for one in ([scene, other] if opposite else [scene])
+    ]
+    write = write_map_svg if svg else write_map_pdf
+    return write(plates, SIDE_MM, "Shading map")

@@ -42,4 +42,5 @@ def on_ground(lit: Lit, pixels: Pixels, ground: int = GROUND) -> Pixels:
 
 def as_it_is(lit: Lit) -> Pixels:
     """The sitter as the settled eye sees it (size, size, 3)."""
-    return on_ground(lit, displayed(lit.xyz))
+    speckled = lit.xyz if lit.speckle is None else (lit.xyz - lit.gloss) * lit.speckle + lit.gloss
+    return on_ground(lit, displayed(speckled))

@@ -8,6 +8,7 @@ import numpy as np
 
 from core.colour.spaces import Floats
 from core.light.falling import Falling, arriving, falling, power_around, settled_eye, visible
+from core.light.freckles import speckled
 from core.light.lamps import observer, power
 from core.light.model import Floats32
 from core.light.scene import Scene
@@ -37,7 +38,7 @@ class Lit:
 
     xyz (k, 3): as the settled eye sees them; gloss (k, 3): the part of it that the surface mirrors. cosine (k,):
     between surface and key; visible: the part of the key that nothing hides; key: what arrives of it, 1 where it does
-    so squarely; around: what arrives from around, in luminance.
+    so squarely; around: what arrives from around, in luminance. speckle (k, 3): what freckles make of it in a picture.
     """
 
     view: View
@@ -47,6 +48,7 @@ class Lit:
     visible: Floats32
     key: Floats32
     around: Floats32
+    speckle: Floats32 | None = None
 
 
 def light(scene: Scene, number: int, size: int) -> Lit:
@@ -66,7 +68,9 @@ def light(scene: Scene, number: int, size: int) -> Lit:
     body = pixels[:, :3] + pixels[:, 3:6] * key[:, None]
     eye = settled_eye(scene).astype(np.float32)
     gloss = np.float32(scene.sheen) * (_gloss(scene, seen, falls, key, seen_lamp * strength, around) @ eye.T)
-    return Lit(seen, body @ eye.T + gloss, gloss, cosine, seen_lamp, key / max(scene.key.level, 1e-6), surround)
+    share = key / max(scene.key.level, 1e-6)
+    speckle = speckled(sitter.skin, power(scene.key.lamp), sitter.shown, sitter.turn, sitter.tilt, size)
+    return Lit(seen, body @ eye.T + gloss, gloss, cosine, seen_lamp, share, surround, speckle)
 
 
 def _body(

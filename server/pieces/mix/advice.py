@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from django.contrib.auth.models import User
 
 from core.colour.swatch import Swatch
@@ -9,6 +11,7 @@ from core.errors import InputError, NotFoundError
 from core.method.method import get_method
 from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
+from core.plan.job_sticks import sticks_for
 from core.plan.questions import (
     BestPalette,
     Owned,
@@ -28,16 +31,18 @@ from server.materials import services as materials
 from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Spot
 from server.pieces.look.readings import Readings, read_regions, readings_of
-from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by
+from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by, reach
 from server.pieces.mix.outcomes import Lab, Outcome, labs_of, outcomes_of, seen_colours, targets_of
 from server.pieces.mix.services import no_spot, nothing_to_mix, planned
 from server.pieces.mix.values import (
+    AtHand,
     Buy,
     FigurePlan,
     Figures,
     Neighbour,
     Palette,
     PaletteStick,
+    StickForJob,
     TriedRecipe,
 )
 
@@ -49,6 +54,18 @@ _WHITE_PAPER = (96.0, 0.0, 1.5)
 _palettes: SingleFlightCache[tuple[object, ...], BestPalette] = SingleFlightCache(200)
 Ranges = dict[str, tuple[str, Stick]]
 """Sticks of ranges by code, with the name of their range."""
+
+
+def at_hand(user: User, document: Document, labs: Sequence[Lab]) -> AtHand:
+    """A stick for each job, of what the document is made with, and what that can reach."""
+    medium = document.setup.medium
+    if document.tray is None:
+        return AtHand(medium, None, ())
+    kit = kit_for(user, document)
+    names = {stick.code: stick.name for stick in kit.sticks}
+    chosen = sticks_for(kit, medium, labs)
+    rows = tuple(StickForJob(row.code, names[row.code], Swatch.of(row.lab), row.off, row.of_family) for row in chosen)
+    return AtHand(medium, reach(user, document), rows)
 
 
 def figures(user: User, document: Document) -> Figures:

@@ -16,6 +16,7 @@ from core.recipe.ramp import Ramp
 from server.api.schema import example
 from server.api.values import value
 from server.pieces.document.schema import PlannedPass
+from server.pieces.mix.laid_out import Reach
 from server.pieces.mix.outcomes import Outcome
 
 Coordinate = Annotated[float, Interval(ge=-200, le=200)]
@@ -54,6 +55,35 @@ class Trial:
     def bare(self) -> tuple[Pass, ...]:
         """The passes as the computation knows them."""
         return tuple(pass_.bare for pass_ in self.passes)
+
+
+@example({"labs": [[62.0, 14.0, 18.0], [22.0, 9.0, 4.0]]})
+@value
+class JobColours:
+    """CIELAB of jobs, such as those of an imagined light."""
+
+    labs: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], MaxLen(20)]
+
+
+@value
+class StickForJob:
+    """of_family: whether it is of the family of hues that serves most of the jobs. off: by how much ΔE00 it misses."""
+
+    code: str
+    name: str
+    colour: Swatch
+    off: float
+    of_family: bool
+
+
+@value
+class AtHand:
+    """What a new piece of the artist's would be made with: its medium, what tray and paper can hold, and a stick for
+    each job; nothing of it as long as there is no tray."""
+
+    medium: str
+    reach: Reach | None
+    sticks: tuple[StickForJob, ...]
 
 
 @example({"size": 4})

@@ -149,8 +149,12 @@ def rows(user: User) -> list[PieceRow]:
 
 
 def create(user: User, title: str, key: str = "") -> Opened:
-    """A new, empty piece, with tray, paper and manner of the piece that was worked on last, or with the tray that was
-    made last; with a key that made one before, that."""
+    """A new, empty piece, made with what is at hand; with a key that made one before, that."""
+    return history.new_piece(user, title, usual_document(user), key)
+
+
+def usual_document(user: User) -> Document:
+    """An empty document with tray, paper and manner of the piece that was worked on last, or with the latest tray."""
     trays = list(user.trays.values_list("pk", flat=True))
     document = replace(empty_document(), tray=trays[-1] if trays else None)
     last = user.pieces.order_by("-changed").first()
@@ -159,7 +163,7 @@ def create(user: User, title: str, key: str = "") -> Opened:
         if before.tray in trays:
             setup = replace(before.setup, must_use=(), banned=())
             document = replace(document, tray=before.tray, setup=setup)
-    return history.new_piece(user, title, document, key)
+    return document
 
 
 def sent(data: Any) -> tuple[WritePiece, dict[str, Change]]:

@@ -4,6 +4,7 @@ from server.pieces.piece import views
 
 urlpatterns = [
     path("pieces", views.PiecesView.as_view()),
+    path("at-hand", views.AtHandView.as_view()),
     path("pieces/<uuid:piece_id>", views.PieceView.as_view()),
     path("pieces/<uuid:piece_id>/undo", views.UndoView.as_view()),
     path("pieces/<uuid:piece_id>/redo", views.RedoView.as_view()),

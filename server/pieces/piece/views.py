@@ -20,7 +20,9 @@ from server.api.values import answer, asked, encode
 from server.pieces.document import history
 from server.pieces.layers import services as layering
 from server.pieces.layers.values import LayersAsTheyAre, PlanLayers, TakeLayers
+from server.pieces.mix import advice
 from server.pieces.mix.foreseen import foreseen
+from server.pieces.mix.values import AtHand, JobColours
 from server.pieces.piece import services
 from server.pieces.piece.keys import forecast_key
 from server.pieces.piece.values import (
@@ -59,6 +61,15 @@ class PiecesView(APIView):
     def post(self, request: Request) -> Response:
         given = asked(NewPiece, request)
         return Response(_shown(request, services.create(artist(request), given.title, given.key)), status=201)
+
+
+class AtHandView(APIView):
+    """What a new piece would be made with, and which of the sticks does which job; nothing is stored."""
+
+    @extend_schema(request=JobColours, responses=AtHand)
+    def post(self, request: Request) -> Response:
+        user, given = artist(request), asked(JobColours, request)
+        return answer(AtHand, advice.at_hand(user, services.usual_document(user), given.labs))
 
 
 class PieceView(APIView):

@@ -38,6 +38,14 @@ export type Palette = Schemas["Palette"];
 export type TrialCard = Schemas["TrialCard"];
 export type CardPhoto = Schemas["PhotoSeen"];
 export type Trials = Schemas["Trials"];
+export type Lamp = Required<Schemas["Lamp"]>;
+export type KeyLight = Schemas["Key"] & { lamp: Lamp };
+export type Around = Schemas["Around"] & { lamp: Lamp };
+export type Skin = Required<Schemas["Description"]>;
+export type Sitter = Schemas["Sitter"] & { skin: Skin };
+export type SceneTold = Schemas["SceneTold"];
+export type SitterTold = SceneTold["sitters"][number];
+export type Complexion = Schemas["ComplexionShown"];
 export type SignedIn = Schemas["SignedIn"];
 export type Role = Spot["role"];
 export type Place = Spot["place"];
@@ -286,6 +294,23 @@ export const server = {
     ),
   takeBack: (photo_id: string) =>
     take(() => http.DELETE("/api/card-photos/{photo_id}", { params: { path: { photo_id } } })),
+  light: () => take(() => http.GET("/api/light")),
+  told: (body: Schemas["AskToldRequest"]) => take(() => http.POST("/api/light/told", { body })),
+  lit: (body: Schemas["AskPictureRequest"]) =>
+    take(() => http.POST("/api/light/picture", { body, parseAs: "blob" })),
+  shadingMap: (body: Schemas["AskMapRequest"]) =>
+    take(() => http.POST("/api/light/map", { body, parseAs: "blob" })),
+  complexions: () => take(() => http.GET("/api/complexions")),
+  keepComplexion: (body: Schemas["WriteComplexionRequest"]) =>
+    take(() => http.POST("/api/complexions", { body })),
+  changeComplexion: (complexion_id: string, body: Schemas["WriteComplexionRequest"]) =>
+    take(() => http.PUT("/api/complexions/{complexion_id}", { params: { path: { complexion_id } }, body })),
+  deleteComplexion: (complexion_id: string) =>
+    take(() => http.DELETE("/api/complexions/{complexion_id}", { params: { path: { complexion_id } } })),
+  takeInComplexions: (file: string) => take(() => http.POST("/api/complexions/file", { body: { file } })),
+  atHand: (labs: [number, number, number][]) => take(() => http.POST("/api/at-hand", { body: { labs } })),
+  imagine: (id: string, body: Schemas["ImagineRequest"]) =>
+    take(() => http.POST("/api/pieces/{piece_id}/imagine", { ...at(id), body })),
   addPicture: (file: File) =>
     take(() =>
       http.POST("/api/pictures", {
@@ -298,6 +323,9 @@ export const server = {
       }),
     ),
 };
+
+/** The address of all complexions as a file. */
+export const complexionsFileUrl = "/api/complexions/file";
 
 /** The address of a tray as a file. */
 export const trayFileUrl = (tray: string, kind: "csv" | "json"): string =>

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/at-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a new piece would be made with, and which of the sticks does which job; nothing is stored. */
+        post: operations["at_hand_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/card-photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -1642,6 +1659,15 @@ export interface components {
             /** @default 5 */
             steps?: number;
         };
+        /**
+         * @description What a new piece of the artist's would be made with: its medium, what tray and paper can hold, and a stick for
+         *     each job; nothing of it as long as there is no tray.
+         */
+        AtHand: {
+            medium: string;
+            reach: components["schemas"]["Reach"] | null;
+            sticks: components["schemas"]["StickForJob"][];
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description Where a swatch lies on the squared sheet, in parts of its width and height. */
@@ -2269,6 +2295,10 @@ export interface components {
             repeats: number;
             technique: string;
             manner: string;
+        };
+        /** @description CIELAB of jobs, such as those of an imagined light. */
+        JobColoursRequest: {
+            labs: number[][];
         };
         /** @description What one stick has to do, and how much of what shows it does. */
         JobShown: {
@@ -3631,6 +3661,14 @@ export interface components {
         StickCodeRequest: {
             code: string;
         };
+        /** @description of_family: whether it is of the family of hues that serves most of the jobs. off: by how much ΔE00 it misses. */
+        StickForJob: {
+            code: string;
+            name: string;
+            colour: components["schemas"]["Swatch"];
+            off: number;
+            of_family: boolean;
+        };
         /** @description cm2: that plans still ask of a stick, as if closed once and heavy; times: how often what there is would do it. */
         StickLasts: {
             code: string;
@@ -4247,6 +4285,41 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    at_hand_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobColoursRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtHand"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     card_photos_destroy: {

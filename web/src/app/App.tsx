@@ -21,6 +21,9 @@ const AccountPage = lazy(() =>
   import("../features/account/AccountPage").then((held) => ({ default: held.AccountPage })),
 );
 const TrayPage = lazy(() => import("../features/tray/TrayPage").then((held) => ({ default: held.TrayPage })));
+const ComplexionsPage = lazy(() =>
+  import("../features/complexions/ComplexionsPage").then((held) => ({ default: held.ComplexionsPage })),
+);
 const TransferPage = lazy(() =>
   import("../features/look/TransferPage").then((held) => ({ default: held.TransferPage })),
 );
@@ -80,6 +83,14 @@ function Gate() {
         element={
           <Shell artist={artist}>
             <TrayPage />
+          </Shell>
+        }
+      />
+      <Route
+        path="/complexions"
+        element={
+          <Shell artist={artist}>
+            <ComplexionsPage />
           </Shell>
         }
       />

@@ -26,6 +26,7 @@ export function Shell({ artist, middle, right, children }: Props) {
               Pieces
             </NavLink>
             <NavLink to="/tray">Tray</NavLink>
+            <NavLink to="/complexions">Complexions</NavLink>
           </nav>
         )}
         <span className="bar-gap" />

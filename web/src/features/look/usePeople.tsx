@@ -85,7 +85,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
       const key = `${spot.figure} ${spot.name}`;
       counted[key] = (counted[key] ?? 0) + 1;
       const name = counted[key] > 1 ? `${spot.name} ${counted[key]}` : spot.name;
-      return { ...spot, id: newId(), name, recipe: null, locked: false };
+      return { ...spot, id: newId(), name, recipe: null, locked: false, family: null };
     });
     edit((held) => ({
       ...held,

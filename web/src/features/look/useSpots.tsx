@@ -46,6 +46,7 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
         radius: spots[spots.length - 1]?.radius ?? 0.01,
         recipe: null,
         locked: false,
+        family: null,
         ...part,
       };
       edit((held) => ({ ...held, spots: [...held.spots, spot] }));

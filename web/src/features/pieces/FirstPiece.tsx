@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { type Materials, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/queries";
@@ -115,6 +115,7 @@ export function FirstPiece({ onWithout }: Props) {
             {problem}
           </p>
         )}
+        <Link to="/complexions">or describe a complexion and imagine the light</Link>
         <Button variant="quiet" size="sm" onClick={onWithout}>
           or start with a title alone
         </Button>

@@ -1,0 +1,308 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { server } from "../../api/client";
+import { problemOf } from "../../api/mutations";
+import { useMaterials } from "../../api/queries";
+import { useKeys } from "../../ui/keys";
+import { Segments } from "../../ui/Segments";
+import { useSettled } from "../../ui/useSettled";
+import { Jobs } from "./Jobs";
+import { Kept } from "./Kept";
+import { LightSliders } from "./LightSliders";
+import { beyond, Places } from "./Places";
+import { SkinSliders } from "./SkinSliders";
+import { Stage } from "./Stage";
+import { MOST_SITTERS, type Scene, sceneOf, sitter, withSitter, withSkin } from "./scene";
+import { useScene } from "./useScene";
+import "./complexions.css";
+
+const TOLD_AFTER_MS = 250;
+const SHOWN = {
+  head: "head",
+  bust: "head and shoulders",
+  "hand-flat": "hand, flat",
+  "hand-bent": "hand, bent",
+} as const;
+const NUMBERS = [
+  "none",
+  "one",
+  "two",
+  "three",
+  "four",
+  "five",
+  "six",
+  "seven",
+  "eight",
+  "nine",
+  "ten",
+  "eleven",
+  "twelve",
+];
+
+/** A complexion described, a light set, a study head that turns; by itself or for a piece. */
+export function ComplexionsPage() {
+  const [asked] = useSearchParams();
+  const id = asked.get("piece");
+  const piece = useQuery({
+    queryKey: ["piece for its light", id],
+    queryFn: () => server.piece(id ?? ""),
+    enabled: id !== null,
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    refetchOnMount: "always",
+  });
+  if (id !== null && !piece.isFetchedAfterMount) return <main className="wait">Opening the light…</main>;
+  const held = piece.data;
+  return <Room key={id} piece={held ? { ...held, scene: sceneOf(held) } : null} />;
+}
+
+type OfPiece = Awaited<ReturnType<typeof server.piece>> & { scene: Scene | null };
+
+function Room({ piece }: { piece: OfPiece | null }) {
+  const { scene, change, undo, redo, canUndo, canRedo } = useScene(piece?.scene ?? null);
+  const [picked, setPicked] = useState(0);
+  const [way, setWay] = useState("as_it_is");
+  const [part, setPart] = useState<"skin" | "light">("skin");
+  const [steps, setSteps] = useState(5);
+  const number = Math.min(picked, scene.sitters.length - 1);
+  const held = scene.sitters[number] ?? sitter("");
+  const choices = useQuery({
+    queryKey: ["light"],
+    queryFn: server.light,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data;
+  const settled = useSettled(scene, TOLD_AFTER_MS);
+  const telling = useQuery({
+    queryKey: ["told", settled, steps],
+    queryFn: () => server.told({ scene: settled, steps }),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  const told = telling.data;
+  const of = told?.sitters[number];
+  const labs = of?.jobs.map((job) => job.colour.lab as [number, number, number]) ?? [];
+  const atHand = useQuery({
+    queryKey: ["at hand", labs],
+    queryFn: () => server.atHand(labs),
+    placeholderData: (before) => before,
+    enabled: labs.length > 0,
+    retry: false,
+  }).data;
+  const greys = useMaterials().data?.value_greys ?? [];
+  const out = of ? beyond(of.spots, atHand?.reach ?? null) : "";
+  useKeys([
+    { key: "Ctrl+z", does: "Undo what was done to the light or the skin", run: undo },
+    { key: "Ctrl+y", does: "Do it again", run: redo },
+    ...(choices?.ways ?? []).map((row, i) => ({
+      key: String(i + 1),
+      does: `See it: ${row.name}`,
+      run: () => setWay(row.id),
+    })),
+  ]);
+  return (
+    <main className="complexions">
+      <div className="complexions-head">
+        <Sitters
+          scene={scene}
+          number={number}
+          onPick={setPicked}
+          onAdd={() => {
+            setPicked(scene.sitters.length);
+            change("add", (now) => ({ ...now, sitters: [...now.sitters, sitter("", held.skin)] }));
+          }}
+          onRemove={() =>
+            change("remove", (now) => ({ ...now, sitters: now.sitters.filter((_, i) => i !== number) }))
+          }
+        />
+        <Kept
+          name={held.name}
+          skin={held.skin}
+          onTake={(name, skin) => change("take", (now) => withSitter(now, number, { name, skin }))}
+        />
+        <span className="bar-gap" />
+        <Button variant="quiet" size="sm" disabled={!canUndo} onClick={undo}>
+          Undo
+        </Button>
+        <Button variant="quiet" size="sm" disabled={!canRedo} onClick={redo}>
+          Redo
+        </Button>
+      </div>
+      <div className="complexions-table">
+        <section aria-label="Study head">
+          <Stage scene={scene} number={number} way={way} from={told?.light ?? ""} onChange={change} />
+          <div className="stage-foot">
+            <Segments
+              label="Ways of seeing"
+              choices={choices?.ways.map((row) => row.id) ?? ["as_it_is"]}
+              chosen={way}
+              onChoose={setWay}
+              say={(id) => choices?.ways.find((row) => row.id === id)?.name ?? "As it is"}
+            />
+            <Form.Select
+              size="sm"
+              aria-label="What is shown"
+              value={held.shown}
+              onChange={(event) =>
+                change("shown", (now) =>
+                  withSitter(now, number, { shown: event.target.value as keyof typeof SHOWN }),
+                )
+              }
+            >
+              {Object.entries(SHOWN).map(([shown, name]) => (
+                <option key={shown} value={shown}>
+                  {name}
+                </option>
+              ))}
+            </Form.Select>
+          </div>
+        </section>
+        <section className="complexions-set" aria-label="Skin and light">
+          <h1 className="words">{of?.words ?? "…"}</h1>
+          <div className="complexions-name">
+            <Form.Control
+              aria-label="Name of this figure"
+              placeholder="Name, made up"
+              maxLength={60}
+              value={held.name}
+              onChange={(event) =>
+                change("name", (now) => withSitter(now, number, { name: event.target.value }))
+              }
+            />
+            <Segments
+              label="What to set"
+              choices={["skin", "light"] as const}
+              chosen={part}
+              onChoose={setPart}
+              say={(of) => (of === "skin" ? "Skin" : "Light")}
+            />
+          </div>
+          {part === "skin" ? (
+            <SkinSliders
+              skin={held.skin}
+              told={of}
+              onSet={(skin) => change(Object.keys(skin).join(), (now) => withSkin(now, number, skin))}
+            />
+          ) : (
+            <LightSliders scene={scene} told={told} choices={choices} onChange={change} />
+          )}
+        </section>
+        <section className="complexions-places" aria-label="Places to plan">
+          <h2 className="h6">Places to plan</h2>
+          {of && <Places spots={of.spots} reach={atHand?.reach ?? null} greys={greys} height={470} />}
+          {out && <p role="note">{out}.</p>}
+          {telling.error && (
+            <p className="problem" role="alert">
+              {problemOf(telling.error, "What you see is what was there before.")}
+            </p>
+          )}
+        </section>
+        <div className="complexions-foot">
+          {of && <Jobs jobs={of.jobs} atHand={atHand} steps={steps} onSteps={setSteps} />}
+          <Use
+            scene={scene}
+            piece={piece}
+            count={told?.sitters.reduce((sum, row) => sum + row.spots.length, 0) ?? 0}
+          />
+        </div>
+      </div>
+    </main>
+  );
+}
+
+type SittersProps = {
+  scene: Scene;
+  number: number;
+  onPick: (number: number) => void;
+  onAdd: () => void;
+  onRemove: () => void;
+};
+
+function Sitters({ scene, number, onPick, onAdd, onRemove }: SittersProps) {
+  const names = scene.sitters.map((row, i) => row.name || `Figure ${i + 1}`);
+  return (
+    <>
+      {names.length > 1 && (
+        <Segments
+          label="Figures"
+          choices={names.map((_, i) => i)}
+          chosen={number}
+          onChoose={onPick}
+          say={(i) => names[i]}
+        />
+      )}
+      {names.length < MOST_SITTERS && (
+        <Button variant="quiet" size="sm" onClick={onAdd}>
+          one more figure in this light
+        </Button>
+      )}
+      {names.length > 1 && (
+        <Button variant="quiet" size="sm" onClick={onRemove}>
+          without {names[number]}
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Takes what is proposed into a piece, or the shading map to the printer. */
+function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; count: number }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const names = scene.sitters.map((row, i) => row.name.trim() || `Figure ${i + 1}`);
+  const use = useMutation({
+    mutationFn: async () => {
+      const { sitters, key, ...light } = scene;
+      const held = piece ?? (await server.addPiece(names.join(" and ").slice(0, 100), crypto.randomUUID()));
+      const known = held.document.imagined?.seats ?? [];
+      await server.imagine(held.id, {
+        ...light,
+        version: held.version,
+        key_light: key,
+        key: crypto.randomUUID(),
+        seats: sitters.map((sitter, i) => ({
+          name: names[i] ?? "",
+          sitter,
+          figure: known[i]?.figure ?? "",
+        })),
+      });
+      return held.id;
+    },
+    onSuccess: async (id) => {
+      await queries.invalidateQueries({ queryKey: ["pieces"] });
+      void go(`/pieces/${id}/look`);
+    },
+  });
+  const map = useMutation({
+    mutationFn: () => server.shadingMap({ scene, opposite: true, svg: false }),
+    onSuccess: (made) => {
+      const url = URL.createObjectURL(made as unknown as Blob);
+      window.open(url, "_blank");
+      setTimeout(() => URL.revokeObjectURL(url), 60_000);
+    },
+  });
+  const problem = problemOf(use.error ?? map.error, "Nothing was changed.");
+  return (
+    <div className="complexions-use">
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
+      <Button variant="quiet" disabled={map.isPending} onClick={() => map.mutate()}>
+        {map.isPending ? "Drawing the map …" : "shading map, to print"}
+      </Button>
+      <Button
+        variant="act"
+        className="btn-deed"
+        disabled={use.isPending || !count}
+        onClick={() => use.mutate()}
+      >
+        {use.isPending ? "Drawing the sheet …" : `Use these ${NUMBERS[count] ?? count}`}
+      </Button>
+      {piece && <Link to={`/pieces/${piece.id}/look`}>back to {piece.title} without a change</Link>}
+    </div>
+  );
+}

@@ -17,8 +17,9 @@ from core.exchange.json_files import NamedSpot
 from core.exchange.map_questions import map_of
 from core.exchange.scene_json import read_scene
 from core.light.jobs import MOST_STEPS, jobs
+from core.light.questions import proposals
 from core.light.scene import Scene
-from core.light.sheet import drawn, lit_of, told
+from core.light.sheet import drawn, lit_of
 from core.light.words import edge_of, lamp_words, where_from
 from core.look.picture import Picture
 from core.look.views import Pixels
@@ -45,7 +46,7 @@ def scene_of(name: str, read: Read) -> Scene:
 def spots_of(scene: Scene) -> tuple[list[NamedSpot], Floats, Picture]:
     """The proposed spots of every sitter, what they aim for (n, 3) in CIELAB, and the picture that shows them."""
     spots, labs = [], []
-    for number, sitter in enumerate(told(scene)):
+    for number, sitter in enumerate(proposals(scene)):
         figure = sitter.name or f"figure {number + 1}"
         for target, disc in zip(sitter.proposed, sitter.discs, strict=True):
             spots.append(NamedSpot(target.name, figure, target.place, target.role, disc))
@@ -74,7 +75,7 @@ def _light(options: argparse.Namespace, read: Read) -> dict[str, Any]:
                 ],
                 "jobs": [asdict(job) | {"colour": lab_to_hex(job.lab)} for job in jobs(lit, options.steps)],
             }
-            for said, sitter, lit in zip(told(scene), scene.sitters, lit_of(scene), strict=True)
+            for said, sitter, lit in zip(proposals(scene), scene.sitters, lit_of(scene), strict=True)
         ],
     }
 

@@ -23,6 +23,12 @@ _ROLES: dict[Family, Role] = {
     "reflected light": "reflected light", "cast shadow": "shadow",
 }  # fmt: skip
 
+_SHORT: dict[Family, str] = {
+    "highlight": "shine", "light": "light", "half-tone": "half-tone", "core shadow": "shade",
+    "reflected light": "bounce", "cast shadow": "cast shade",
+}  # fmt: skip
+"""As an artist says it; names of spots stand in narrow lists."""
+
 _LIT, _HALF, _TURNED, _AWAY = 0.55, 0.12, 0.10, -0.2
 _SHINES, _SHINES_MORE, _SHINES_WHERE = 0.03, 0.30, 0.3
 _REFLECTED_ABOVE = 0.55
@@ -82,10 +88,8 @@ class Target:
 
     @property
     def name(self) -> str:
-        """Such as `forehead half-tone`."""
-        if self.family == "light":
-            return f"{self.place} in the light"
-        return f"{self.place} {'deep accent' if self.role == 'deep accent' else self.family}"
+        """Such as `throat cast shade`."""
+        return f"{self.place} {'accent' if self.role == 'deep accent' else _SHORT[self.family]}"
 
 
 def targets(lit: Lit) -> tuple[Target, ...]:

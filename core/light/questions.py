@@ -13,7 +13,7 @@ from core.errors import InputError
 from core.light.jobs import Job, jobs
 from core.light.scene import Scene, check_scene
 from core.light.shade import light
-from core.light.sheet import Told, drawn, lit_of, told
+from core.light.sheet import Told, drawn, told
 from core.light.ways import get_way
 from core.look.views import Pixels
 from core.optics.spectra import reflectance_to_lab
@@ -23,6 +23,7 @@ from core.skin.reflectance import skin_reflectance
 _DRAGGED = 384
 """Up to this size a picture is wanted at once, and packed in a way that is quick."""
 _QUALITY = 92
+_TOLD_FROM = 384
 _RAMP = 12
 _RAMPS = {
     "depth": (PALEST, DEEPEST), "undertone": (5.0, 95.0), "strength": (5.0, 95.0), "flush": (0.0, 1.0),
@@ -34,9 +35,7 @@ _SHOWN_AT = {"flush": "cheek", "sun": "forehead", "age": "cheek", "beard": "jaw"
 def picture_of(scene: Scene, number: int, size: int, way: str) -> bytes:
     """A sitter seen in a way (core.light.ways), as JPEG while it is small, else as PNG. Raises InputError (`no_sitter`,
     `bad_view`, and what `check_scene` raises), ModelError."""
-    check_scene(scene)
-    if number >= len(scene.sitters):
-        raise InputError("no_sitter", "There is nobody in that place.", "Choose another figure.", "number")
+    _check_sitter(scene, number)
     return _packed(get_way(way).see(light(scene, number, size)), size <= _DRAGGED)
 
 
@@ -64,10 +63,23 @@ class Explained:
     ramps: dict[str, tuple[str, ...]]
 
 
-def explained(scene: Scene, steps: int) -> tuple[Explained, ...]:
-    """All of it for every sitter. Raises as core.light.sheet.lit_of and core.light.jobs.jobs."""
-    said = zip(told(scene), lit_of(scene), scene.sitters, strict=True)
-    return tuple(Explained(row, jobs(lit, steps), ramps_of(sitter.skin)) for row, lit, sitter in said)
+def explained(scene: Scene, number: int, steps: int) -> Explained:
+    """All of it for a sitter, from a picture large enough to tell its places apart. Raises InputError (`no_sitter`, and
+    what core.light.scene.check_scene and core.light.jobs.jobs raise), ModelError."""
+    _check_sitter(scene, number)
+    said = told(scene, number, _TOLD_FROM)
+    return Explained(said, jobs(light(scene, number, _TOLD_FROM), steps), ramps_of(scene.sitters[number].skin))
+
+
+def proposals(scene: Scene) -> tuple[Told, ...]:
+    """What is proposed for every sitter, from the sheet itself. Raises as core.light.sheet.lit_of."""
+    return tuple(told(scene, number) for number in range(len(scene.sitters)))
+
+
+def _check_sitter(scene: Scene, number: int) -> None:
+    check_scene(scene)
+    if number >= len(scene.sitters):
+        raise InputError("no_sitter", "There is nobody in that place.", "Choose another figure.", "number")
 
 
 def ramps_of(skin: Description) -> dict[str, tuple[str, ...]]:

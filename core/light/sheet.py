@@ -87,15 +87,14 @@ class Told:
     discs: tuple[Disc, ...]
 
 
-def told(scene: Scene) -> tuple[Told, ...]:
-    """Families and targets of every sitter. Raises as `lit_of`."""
-    said = []
-    places = tiles(len(scene.sitters))
-    for sitter, tile, lit in zip(scene.sitters, places, lit_of(scene), strict=True):
-        every = targets(lit)
-        chosen = proposed(lit, every)
-        said.append(Told(sitter.name, every, chosen, tuple(tile.disc(row) for row in chosen)))
-    return tuple(said)
+def told(scene: Scene, number: int, side: int = 0) -> Told:
+    """Families and targets of a sitter, seen on side × side pixels, or as large as on the sheet. Raises as `lit_of`."""
+    check_scene(scene)
+    tile = tiles(len(scene.sitters))[number]
+    lit = light(scene, number, side) if side else lit_of(scene)[number]
+    every = targets(lit)
+    chosen = proposed(lit, every)
+    return Told(scene.sitters[number].name, every, chosen, tuple(tile.disc(row) for row in chosen))
 
 
 def target_at(scene: Scene, number: int, disc: Disc) -> Target | None:

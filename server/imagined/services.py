@@ -18,7 +18,7 @@ from core.light import questions
 from core.light.families import Target
 from core.light.lamps import NAMED
 from core.light.scene import Scene, check_scene
-from core.light.sheet import MODEL
+from core.light.sheet import MODEL, Told
 from core.light.ways import WAYS
 from core.light.words import PRESETS, edge_of, lamp_words, where_from
 from core.look.reading import Disc
@@ -39,7 +39,6 @@ from server.imagined.values import (
     PresetShown,
     RampShown,
     SceneTold,
-    SitterTold,
     TakenIn,
     TargetShown,
     WayShown,
@@ -47,7 +46,7 @@ from server.imagined.values import (
 )
 
 T = TypeVar("T")
-_explained: SingleFlightCache[str, tuple[questions.Explained, ...]] = SingleFlightCache(20)
+_explained: SingleFlightCache[str, questions.Explained] = SingleFlightCache(60)
 
 
 def complexions(user: User) -> list[ComplexionShown]:
@@ -134,30 +133,28 @@ def sheet(scene: Scene) -> bytes:
     return _ask(questions.sheet_of, scene)
 
 
-def explained(scene: Scene, steps: int) -> tuple[questions.Explained, ...]:
-    """Families, targets and jobs of every sitter. Raises InputError, ModelError."""
+def proposals(scene: Scene) -> tuple[Told, ...]:
+    """The spots that are proposed for every sitter on its sheet. Raises InputError, ModelError."""
     check_scene(scene)
-    key = digest("explained", MODEL, scene, steps)
-    return _explained.get(key, lambda: _ask(questions.explained, scene, steps))
+    return _ask(questions.proposals, scene)
 
 
 def told(asked: AskTold) -> SceneTold:
-    """All that is said of a scene. Raises InputError, ModelError."""
-    key = asked.scene.key
+    """All that is said of a scene and one of its sitters. Raises InputError, ModelError."""
+    scene, number, key = asked.scene, asked.number, asked.scene.key
+    check_scene(scene)
+    said = _explained.get(
+        digest("explained", MODEL, scene, number, asked.steps),
+        lambda: _ask(questions.explained, scene, number, asked.steps),
+    )
     return SceneTold(
         where_from(key),
         edge_of(key),
         lamp_words(key.lamp),
-        tuple(
-            SitterTold(
-                row.told.name,
-                sitter.skin.words,
-                tuple(_target(*spot) for spot in zip(row.told.proposed, row.told.discs, strict=True)),
-                tuple(JobShown(job.name, Swatch.of(job.lab), job.share) for job in row.jobs),
-                tuple(RampShown(name, colours) for name, colours in row.ramps.items()),
-            )
-            for row, sitter in zip(explained(asked.scene, asked.steps), asked.scene.sitters, strict=True)
-        ),
+        scene.sitters[number].skin.words,
+        tuple(_target(*spot) for spot in zip(said.told.proposed, said.told.discs, strict=True)),
+        tuple(JobShown(job.name, Swatch.of(job.lab), job.share) for job in said.jobs),
+        tuple(RampShown(name, colours) for name, colours in said.ramps.items()),
     )
 
 

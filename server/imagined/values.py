@@ -108,9 +108,10 @@ class AskPicture:
 @example({"scene": {}, "steps": 5})
 @value
 class AskTold:
-    """steps: from light to shade."""
+    """number: of the sitter; steps: from light to shade."""
 
     scene: Scene
+    number: Annotated[int, Interval(ge=0, lt=MOST_SITTERS)] = 0
     steps: Annotated[int, Interval(ge=FEWEST_STEPS, le=MOST_STEPS)] = MOST_STEPS
 
 
@@ -148,24 +149,19 @@ class RampShown:
 
 
 @value
-class SitterTold:
-    """words: of the complexion. spots: what is proposed, from light to dark."""
-
-    name: str
-    words: str
-    spots: tuple[TargetShown, ...]
-    jobs: tuple[JobShown, ...]
-    ramps: tuple[RampShown, ...]
-
-
-@value
 class SceneTold:
-    """light: where it comes from; edge: of its shadows; lamp: what it is."""
+    """light: where it comes from; edge: of its shadows; lamp: what it is. words: of the sitter's complexion.
+
+    spots: what is proposed, from light to dark.
+    """
 
     light: str
     edge: str
     lamp: str
-    sitters: tuple[SitterTold, ...]
+    words: str
+    spots: tuple[TargetShown, ...]
+    jobs: tuple[JobShown, ...]
+    ramps: tuple[RampShown, ...]
 
 
 @example({"scene": {}, "opposite": True})

@@ -102,9 +102,11 @@ def test_a_sitter_is_shown_in_every_way_and_told_about(client: APIClient) -> Non
         assert said.headers["Content-Type"] == f"image/{kind}"
         with Image.open(io.BytesIO(said.content)) as opened:
             assert opened.size == (size, size)
-    told = client.post("/api/light/told", {"scene": scene, "steps": 4}, format="json").json()
-    assert told["light"] == "from the front left, high"
-    pale, deep = told["sitters"]
+    pale, deep = (
+        client.post("/api/light/told", {"scene": scene, "number": number, "steps": 4}, format="json").json()
+        for number in (0, 1)
+    )
+    assert pale["light"] == "from the front left, high"
     assert 12 <= len(pale["spots"]) <= 18
     assert pale["spots"][0]["colour"]["value"] > deep["spots"][0]["colour"]["value"]
     assert {row["name"] for row in deep["ramps"]} >= {"depth", "undertone", "flush", "sun"}

@@ -9,7 +9,6 @@ from dataclasses import replace
 from django.contrib.auth.models import User
 
 from core.light.families import Target
-from core.light.jobs import MOST_STEPS
 from core.limits import LIMITS
 from core.look.reading import Disc
 from server.imagined import services as imagined
@@ -51,11 +50,11 @@ def _arrow(held: Imagined) -> Light:
 
 
 def _proposed(held: Imagined) -> list[Spot]:
-    said = imagined.explained(held.scene(), MOST_STEPS)
+    said = imagined.proposals(held.scene())
     return [
         _spot(seat.figure, target, disc)
         for seat, row in zip(held.seats, said, strict=True)
-        for target, disc in zip(row.told.proposed, row.told.discs, strict=True)
+        for target, disc in zip(row.proposed, row.discs, strict=True)
     ]
 
 

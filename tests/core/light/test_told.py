@@ -16,9 +16,10 @@ from core.light.families import FAMILIES, FEWEST_SPOTS, MOST_SPOTS, families_of,
 from core.light.jobs import JOBS, jobs
 from core.light.lamps import NAMED, Lamp
 from core.light.lines import HATCHES, arrow, hatched, line_study
+from core.light.questions import proposals
 from core.light.scene import MOST_SITTERS, Around, Key, Scene, Sitter, check_scene
 from core.light.shade import Lit, light
-from core.light.sheet import SheetMasks, drawn, lit_of, target_at, tiles, told
+from core.light.sheet import SheetMasks, drawn, lit_of, target_at, tiles
 from core.light.ways import WAYS, get_way
 from core.light.words import PRESETS, edge_of, lamp_words, where_from
 from core.look.picture import Picture
@@ -131,7 +132,7 @@ def test_a_sheet_holds_everybody_and_says_whose_skin_is_where() -> None:
 def test_a_spot_aims_for_what_the_sheet_shows_there() -> None:
     both = replace(scene(MIDDLE), sitters=(Sitter("One", PALE), Sitter("Two", MIDDLE)))
     picture = Picture(drawn(both), SRGB, "")
-    for number, said in enumerate(told(both)):
+    for number, said in enumerate(proposals(both)):
         for target, disc in zip(said.proposed, said.discs, strict=True):
             check_region(disc)
             there = target_at(both, number, disc)

@@ -44,7 +44,6 @@ export type Around = Schemas["Around"] & { lamp: Lamp };
 export type Skin = Required<Schemas["Description"]>;
 export type Sitter = Schemas["Sitter"] & { skin: Skin };
 export type SceneTold = Schemas["SceneTold"];
-export type SitterTold = SceneTold["sitters"][number];
 export type Complexion = Schemas["ComplexionShown"];
 export type SignedIn = Schemas["SignedIn"];
 export type Role = Spot["role"];

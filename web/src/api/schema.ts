@@ -1653,9 +1653,11 @@ export interface components {
             /** @default null */
             chart?: number[][] | null;
         };
-        /** @description steps: from light to shade. */
+        /** @description number: of the sitter; steps: from light to shade. */
         AskToldRequest: {
             scene: components["schemas"]["SceneRequest"];
+            /** @default 0 */
+            number?: number;
             /** @default 5 */
             steps?: number;
         };
@@ -3262,12 +3264,18 @@ export interface components {
             /** @default 1 */
             bleeding?: number;
         };
-        /** @description light: where it comes from; edge: of its shadows; lamp: what it is. */
+        /**
+         * @description light: where it comes from; edge: of its shadows; lamp: what it is. words: of the sitter's complexion. spots: what
+         *     is proposed, from light to dark.
+         */
         SceneTold: {
             light: string;
             edge: string;
             lamp: string;
-            sitters: components["schemas"]["SitterTold"][];
+            words: string;
+            spots: components["schemas"]["TargetShown"][];
+            jobs: components["schemas"]["JobShown"][];
+            ramps: components["schemas"]["RampShown"][];
         };
         /** @description A figure that is not seen but described. */
         Seat: {
@@ -3486,14 +3494,6 @@ export interface components {
             turn?: number;
             /** @default 0 */
             tilt?: number;
-        };
-        /** @description words: of the complexion. spots: what is proposed, from light to dark. */
-        SitterTold: {
-            name: string;
-            words: string;
-            spots: components["schemas"]["TargetShown"][];
-            jobs: components["schemas"]["JobShown"][];
-            ramps: components["schemas"]["RampShown"][];
         };
         /** @description spots: ids of those to be mixed, none for all. */
         SolveRequest: {

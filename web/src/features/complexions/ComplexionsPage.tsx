@@ -75,15 +75,15 @@ function Room({ piece }: { piece: OfPiece | null }) {
   }).data;
   const settled = useSettled(scene, TOLD_AFTER_MS);
   const telling = useQuery({
-    queryKey: ["told", settled, steps],
-    queryFn: () => server.told({ scene: settled, steps }),
+    queryKey: ["told", settled, number, steps],
+    queryFn: () =>
+      server.told({ scene: settled, number: Math.min(number, settled.sitters.length - 1), steps }),
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
   const told = telling.data;
-  const of = told?.sitters[number];
-  const labs = of?.jobs.map((job) => job.colour.lab as [number, number, number]) ?? [];
+  const labs = told?.jobs.map((job) => job.colour.lab as [number, number, number]) ?? [];
   const atHand = useQuery({
     queryKey: ["at hand", labs],
     queryFn: () => server.atHand(labs),
@@ -92,7 +92,7 @@ function Room({ piece }: { piece: OfPiece | null }) {
     retry: false,
   }).data;
   const greys = useMaterials().data?.value_greys ?? [];
-  const out = of ? beyond(of.spots, atHand?.reach ?? null) : "";
+  const out = told ? beyond(told.spots, atHand?.reach ?? null) : "";
   useKeys([
     { key: "Ctrl+z", does: "Undo what was done to the light or the skin", run: undo },
     { key: "Ctrl+y", does: "Do it again", run: redo },
@@ -160,7 +160,7 @@ function Room({ piece }: { piece: OfPiece | null }) {
           </div>
         </section>
         <section className="complexions-set" aria-label="Skin and light">
-          <h1 className="words">{of?.words ?? "…"}</h1>
+          <h1 className="words">{told?.words ?? "…"}</h1>
           <div className="complexions-name">
             <Form.Control
               aria-label="Name of this figure"
@@ -182,7 +182,7 @@ function Room({ piece }: { piece: OfPiece | null }) {
           {part === "skin" ? (
             <SkinSliders
               skin={held.skin}
-              told={of}
+              told={told}
               onSet={(skin) => change(Object.keys(skin).join(), (now) => withSkin(now, number, skin))}
             />
           ) : (
@@ -191,7 +191,7 @@ function Room({ piece }: { piece: OfPiece | null }) {
         </section>
         <section className="complexions-places" aria-label="Places to plan">
           <h2 className="h6">Places to plan</h2>
-          {of && <Places spots={of.spots} reach={atHand?.reach ?? null} greys={greys} height={470} />}
+          {told && <Places spots={told.spots} reach={atHand?.reach ?? null} greys={greys} height={470} />}
           {out && <p role="note">{out}.</p>}
           {telling.error && (
             <p className="problem" role="alert">
@@ -200,12 +200,8 @@ function Room({ piece }: { piece: OfPiece | null }) {
           )}
         </section>
         <div className="complexions-foot">
-          {of && <Jobs jobs={of.jobs} atHand={atHand} steps={steps} onSteps={setSteps} />}
-          <Use
-            scene={scene}
-            piece={piece}
-            count={told?.sitters.reduce((sum, row) => sum + row.spots.length, 0) ?? 0}
-          />
+          {told && <Jobs jobs={told.jobs} atHand={atHand} steps={steps} onSteps={setSteps} />}
+          <Use scene={scene} piece={piece} count={told?.spots.length ?? 0} />
         </div>
       </div>
     </main>
@@ -250,10 +246,13 @@ function Sitters({ scene, number, onPick, onAdd, onRemove }: SittersProps) {
 /** Takes what is proposed into a piece, or the shading map to the printer. */
 function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; count: number }) {
   const go = useNavigate();
+  // A picture of the artist's own, such as a line drawing.
+  const own = piece?.document.picture && piece.document.picture !== piece.document.imagined?.sheet;
   const queries = useQueryClient();
   const names = scene.sitters.map((row, i) => row.name.trim() || `Figure ${i + 1}`);
+  const useWords = names.length > 1 ? "Use the places of all" : `Use these ${NUMBERS[count] ?? count}`;
   const use = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (how: "sheet" | "drawing" | "list") => {
       const { sitters, key, ...light } = scene;
       const held = piece ?? (await server.addPiece(names.join(" and ").slice(0, 100), crypto.randomUUID()));
       const known = held.document.imagined?.seats ?? [];
@@ -261,6 +260,8 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
         ...light,
         version: held.version,
         key_light: key,
+        drawn: how === "sheet",
+        spots: how !== "drawing",
         key: crypto.randomUUID(),
         seats: sitters.map((sitter, i) => ({
           name: names[i] ?? "",
@@ -294,13 +295,22 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
       <Button variant="quiet" disabled={map.isPending} onClick={() => map.mutate()}>
         {map.isPending ? "Drawing the map …" : "shading map, to print"}
       </Button>
+      {own ? (
+        <Button variant="quiet" disabled={use.isPending} onClick={() => use.mutate("drawing")}>
+          for my own picture, whose spots aim for this light
+        </Button>
+      ) : (
+        <Button variant="quiet" disabled={use.isPending || !count} onClick={() => use.mutate("list")}>
+          as a list of places, without a picture
+        </Button>
+      )}
       <Button
         variant="act"
         className="btn-deed"
         disabled={use.isPending || !count}
-        onClick={() => use.mutate()}
+        onClick={() => use.mutate("sheet")}
       >
-        {use.isPending ? "Drawing the sheet …" : `Use these ${NUMBERS[count] ?? count}`}
+        {use.isPending ? "Drawing the sheet …" : useWords}
       </Button>
       {piece && <Link to={`/pieces/${piece.id}/look`}>back to {piece.title} without a change</Link>}
     </div>

@@ -1,9 +1,9 @@
-import type { Schemas, SitterTold } from "../../api/client";
+import type { SceneTold, Schemas } from "../../api/client";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
 
 type Props = {
-  jobs: SitterTold["jobs"];
+  jobs: SceneTold["jobs"];
   atHand: Schemas["AtHand"] | undefined;
   steps: number;
   onSteps: (steps: number) => void;

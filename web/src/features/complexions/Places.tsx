@@ -1,10 +1,10 @@
-import type { Schemas, SitterTold } from "../../api/client";
+import type { SceneTold, Schemas } from "../../api/client";
 
 const TOP = 14;
 const GAP = 25;
 const RAIL = 236;
 
-type Spot = SitterTold["spots"][number];
+type Spot = SceneTold["spots"][number];
 type Props = {
   spots: readonly Spot[];
   reach: Schemas["Reach"] | null;

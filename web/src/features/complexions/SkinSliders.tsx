@@ -1,4 +1,4 @@
-import type { SitterTold, Skin } from "../../api/client";
+import type { SceneTold, Skin } from "../../api/client";
 import { Gate } from "./Gate";
 
 type Row = { field: keyof Skin; label: string; low: number; high: number; step: number };
@@ -21,7 +21,7 @@ const SHARES: [number, string][] = [
   [2, "much"],
 ];
 
-function says(row: Row, skin: Skin, told: SitterTold | undefined): string {
+function says(row: Row, skin: Skin, told: SceneTold | undefined): string {
   const value = skin[row.field];
   const [depth = "", undertone = ""] = told?.words.split(", ") ?? [];
   if (row.field === "depth") return `${depth}, L* ${value.toFixed(0)}`;
@@ -30,7 +30,7 @@ function says(row: Row, skin: Skin, told: SitterTold | undefined): string {
   return `${SHARES.find(([below]) => value < below)?.[1]}, ${(100 * value).toFixed(0)} %`;
 }
 
-type Props = { skin: Skin; told: SitterTold | undefined; onSet: (change: Partial<Skin>) => void };
+type Props = { skin: Skin; told: SceneTold | undefined; onSet: (change: Partial<Skin>) => void };
 
 /** What a complexion is made of; wherever a gate stands there is such skin. */
 export function SkinSliders({ skin, told, onSet }: Props) {

@@ -9,6 +9,7 @@ import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
 import { useView } from "../../ui/useZoom";
 import { ValueLadder } from "../../ui/ValueLadder";
+import { PlainPlaces } from "./PlainPlaces";
 import { PutPicture } from "./PutPicture";
 import { SpotList } from "./SpotPanel";
 import type { Task } from "./task";
@@ -123,7 +124,7 @@ export function LookPage() {
 
   const known = onPeople.proposal?.figures ?? study?.figures ?? figures;
   const faces = known.flatMap((row) => row.face ?? []);
-  if (!picture) return <PutPicture />;
+  if (!picture) return document.imagined ? <PlainPlaces /> : <PutPicture />;
   const seen = ways.way.id === "values" ? `in ${ways.amount} values` : ways.way.name.toLowerCase();
   const stage = (url: string, alt: string, lens?: string) => (
     <PictureCanvas
@@ -156,6 +157,9 @@ export function LookPage() {
         <WaysBar ways={ways} canBalance={document.balance !== null} colourless={study?.colourless ?? false}>
           <span className="bar-gap" />
           {light && <LightArrow fromDeg={light.from_deg} size={32} />}
+          <Link className="btn btn-quiet" to={`/complexions?piece=${piece.id}`}>
+            {document.imagined ? "Change the light" : "Imagine a light"}
+          </Link>
           <PutPicture again />
         </WaysBar>
         <div className="stages" style={wide ? { flex: "none", maxHeight: "66%", aspectRatio } : undefined}>

@@ -1,13 +1,15 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
+import { Link } from "react-router";
 import { server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
-import { useEditor } from "../../document/useEditor";
+import { useEditor, usePiece } from "../../document/useEditor";
 import { PictureInput } from "../../ui/PictureInput";
 
 /** Takes a reference by drag or by file dialog; `again` is the small button once there is one. */
 export function PutPicture({ again = false }: { again?: boolean }) {
   const { edit } = useEditor();
+  const piece = usePiece();
   const file = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const add = useWrite(server.addPicture, ["space"], (picture) =>
@@ -66,6 +68,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
         <Button variant="act" disabled={busy} onClick={() => file.current?.click()}>
           {busy ? "Reading the picture…" : "Choose a picture"}
         </Button>
+        <Link to={`/complexions?piece=${piece.id}`}>or describe who it is, and imagine the light</Link>
         {said}
       </section>
     </main>

@@ -6,6 +6,7 @@ import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { FigureMark } from "../../ui/FigureMark";
 import { RoleMark } from "../../ui/RoleMark";
 import { Chip } from "../../ui/Swatch";
+import { FamilySelect } from "./FamilySelect";
 
 type Found = Study["spots"][number] | undefined;
 
@@ -169,7 +170,9 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
           {spot.beyond && <p className="doubt">{spot.beyond}</p>}
         </>
       ) : (
-        <p className="hint">Reading…</p>
+        <p className="hint">
+          {piece.document.imagined ? "It lies beside the figure: there is nothing to aim for." : "Reading…"}
+        </p>
       )}
       {found?.note && (
         <p className="hint usual">
@@ -204,6 +207,9 @@ function SpotDetail({ spot, number, found, colourless, onReshape, onRemove }: Pr
             <option key={place}>{place}</option>
           ))}
         </Form.Select>
+        {piece.document.imagined && piece.document.picture !== piece.document.imagined.sheet && (
+          <FamilySelect spot={spot} ofPicture />
+        )}
         {piece.document.figures.length > 1 && (
           <Form.Select
             size="sm"

@@ -40,7 +40,7 @@ const TELLS = 0.5;
 export function MixPage() {
   const piece = usePiece();
   const spots = useSpots();
-  if (!piece.picture || spots.length === 0)
+  if (!(piece.picture || piece.document.imagined) || spots.length === 0)
     return (
       <main className="page">
         <section className="empty">
@@ -117,7 +117,7 @@ function Mix() {
   useEffect(() => {
     if (!planned) setBrushing(false);
   }, [planned]);
-  if (!figure || !picture) return null;
+  if (!figure) return null;
   const pick = (id: string) => {
     setLayer(id);
     setLaid(layers.findIndex((layer) => layer.id === id) + 1);
@@ -190,7 +190,7 @@ function Mix() {
         >
           <SpotsOnReference
             view={view}
-            ratio={picture.width / picture.height}
+            ratio={picture ? picture.width / picture.height : 1}
             spots={spots}
             selected={selected}
             brush={

@@ -31,7 +31,7 @@ def seated(user: User, document: Document, held: Imagined, drawn: bool, spots: b
     sitting = [replace(known.get(key, Figure(key, name)), name=name) for key, name in seats.items()]
     others = [figure for figure in document.figures if figure.id not in seats and not _is_blank(document, figure)]
     document = replace(
-        document, imagined=held, figures=tuple([*sitting, *others][: LIMITS.figures]), light=_arrow(held)
+        document, imagined=held, figures=tuple([*sitting, *others][: LIMITS.figures]), light=arrow_of(held)
     )
     if not spots:
         return document
@@ -44,7 +44,8 @@ def _is_blank(document: Document, figure: Figure) -> bool:
     return figure.face is None and not figure.strokes and not document.spots_of(figure.id)
 
 
-def _arrow(held: Imagined) -> Light:
+def arrow_of(held: Imagined) -> Light:
+    """Where the key comes from in the picture."""
     right, up, _ = held.key.direction
     return Light(round(math.degrees(math.atan2(up, right)) % 360, 1))
 

@@ -1,4 +1,5 @@
-"""Load the night ferry: trays of the stand-in ranges and two double portraits, one of them planned. Nothing twice."""
+"""Load the night ferry: trays of the stand-in ranges, two double portraits, one of them planned, and two of the crew in
+a light that is imagined. Nothing twice."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ from server.api.values import decode
 from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pieces.document import history
-from server.pieces.document.schema import Figure, PlannedLayer, Spot, empty_document
+from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, empty_document
+from server.pieces.look.seated import arrow_of
 from server.pieces.models import Piece
 from server.pieces.piece import services as pieces
 from server.trials import services as cards
@@ -43,6 +45,11 @@ PIECES = (
 )
 
 
+SCENES = Path(settings.ROOT) / "demo/scenes"
+"""Figures that are described, and their spots, as `tools.make_demo_scene` keeps them."""
+IMAGINED = ("Below deck, red and blue", "below-deck", "Long Pier 72")
+
+
 class Command(Chore):
     help = __doc__ or ""
 
@@ -56,6 +63,9 @@ class Command(Chore):
             if name not in trays:
                 sticks = [stick for range_id in ranges for stick in materials.get_range(range_id).sticks]
                 trays[name] = materials.keep_tray(user, name, sticks, per_row=PER_ROW).pk
+        title, scene, tray_name = IMAGINED
+        if not Piece.objects.filter(owner=user, title=title).exists():
+            load_scene(user, title, scene, trays[tray_name])
         for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
                 load_piece(user, title, reference, trays[tray_name], method, max_sticks)
@@ -76,8 +86,6 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
     rows = json.loads((REFERENCES / f"{reference}.json").read_text())["spots"]
     names = list(dict.fromkeys(row["figure"] for row in rows))
     figures = {name: f"figure-{number}" for number, name in enumerate(names, start=1)}
-    plan = PLANS / f"{reference}.json"
-    layers = decode(tuple[PlannedLayer, ...], json.loads(plan.read_text())) if plan.exists() else ()
     document = replace(
         empty_document(),
         setup=replace(empty_document().setup, method=method, max_sticks=max_sticks),
@@ -92,7 +100,34 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
             )
             for number, row in enumerate(rows, start=1)
         ),
-        layers=layers,
+        layers=_layers(reference),
     )
+    return _kept(user, title, document)
+
+
+def _layers(name: str) -> tuple[PlannedLayer, ...]:
+    plan = PLANS / f"{name}.json"
+    return decode(tuple[PlannedLayer, ...], json.loads(plan.read_text())) if plan.exists() else ()
+
+
+def _kept(user: User, title: str, document: Document) -> Piece:
     piece = history.new_piece(user, title, empty_document()).piece
     return pieces.write(user, piece.pk, piece.version, title, document).piece
+
+
+def load_scene(user: User, title: str, name: str, tray_id: UUID) -> Piece:
+    """A piece whose figures are described, with the sheet that was drawn of them."""
+    picture = pictures.store_picture(user, (REFERENCES / f"{name}.jpg").read_bytes())
+    held = json.loads((SCENES / f"{name}.json").read_text())
+    imagined = replace(decode(Imagined, held["imagined"]), sheet=picture.pk)
+    document = replace(
+        empty_document(),
+        tray=tray_id,
+        picture=picture.pk,
+        imagined=imagined,
+        light=arrow_of(imagined),
+        figures=tuple(Figure(seat.figure, seat.sitter.name) for seat in imagined.seats),
+        spots=tuple(decode(Spot, row) for row in held["spots"]),
+        layers=_layers(name),
+    )
+    return _kept(user, title, document)

@@ -94,7 +94,7 @@ function Mix() {
   );
   const plans = usePlans(piece.id, piece.keys.palette, figure?.id ?? "", planned).data;
   const settled = useSettled(piece.keys.layers, STILL_MS);
-  const maps = useMaps(piece.id, settled, document.layers.length > 0);
+  const maps = useMaps(piece.id, settled, picture !== null && document.layers.length > 0);
   const drawn = maps.data?.figures.find((row) => row.id === figure?.id);
   const names = maps.data?.figures.map((row) => row.maps).filter(Boolean) ?? [];
   const fit = useFit(figure?.id ?? "");

@@ -32,6 +32,8 @@ type Props = {
 };
 
 /** The one layer that is looked at: where it goes, what it is for, and everything that can be done to it. */
+const NO_MAP = "Without a picture there is no map; the places are named on its card.";
+
 export function PickedLayer(props: Props) {
   const { now, figure, layer, number, stick, sticks, said, map, brushing, onBrush, onEdit, onTake } = props;
   const piece = usePiece();
@@ -53,7 +55,7 @@ export function PickedLayer(props: Props) {
       {map ? (
         <Crop url={layerMapUrl(piece, [map.name], layer.id)} alt="Where it goes" view={view} />
       ) : (
-        <span className="layers-wait hint">Drawing the map …</span>
+        <span className="layers-wait hint">{piece.picture ? "Drawing the map …" : NO_MAP}</span>
       )}
       <div className="picked-words">
         <span className="hint">Layer {number} goes here</span>

@@ -5,6 +5,7 @@ import { inWords, TOOLS } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
+import { LightArrow } from "../../ui/LightArrow";
 import { Strokes } from "../../ui/Strokes";
 import { Weight } from "../../ui/Weight";
 import { EaselMap } from "./EaselMap";
@@ -12,6 +13,8 @@ import { StrokeDrawing } from "./StrokeDrawing";
 import type { LaidStep } from "./WorkPage";
 
 const TOOL_NAMES: Record<string, string> = { stump: "paper stump", putty: "kneaded putty", blade: "blade" };
+
+const NO_MAP = "Without a picture there is no map: the places are named beside this.";
 
 type Props = {
   step: LaidStep;
@@ -52,7 +55,12 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
             light={piece.document.light?.from_deg ?? null}
           />
         ) : (
-          <span className="layers-wait hint">{drawn?.trouble || "Drawing the map …"}</span>
+          <span className="layers-wait hint">
+            {drawn?.trouble || (piece.picture ? "Drawing the map …" : NO_MAP)}
+            {!piece.picture && piece.document.light && (
+              <LightArrow fromDeg={piece.document.light.from_deg} size={72} />
+            )}
+          </span>
         )}
         <ol className="layer-doses" aria-label="How hard, from fine to heavy lines">
           {doses.map((dose, i) => (

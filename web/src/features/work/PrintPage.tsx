@@ -15,7 +15,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
   const sheet = useSheet(piece.id, piece.keys.sheet);
   const materials = useMaterials();
   const { sticks, waiting } = useSticks(document.tray);
-  const maps = useMaps(piece.id, piece.keys.layers, document.layers.length > 0);
+  const maps = useMaps(piece.id, piece.keys.layers, picture !== null && document.layers.length > 0);
   const { done, notes } = piece.work;
   const own = usePapers();
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];

@@ -63,7 +63,7 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
   const { document } = piece;
   const { done } = piece.work;
   const { sticks } = useSticks(document.tray);
-  const maps = useMaps(piece.id, piece.keys.layers, true).data;
+  const maps = useMaps(piece.id, piece.keys.layers, piece.picture !== null).data;
   const clock = useClock();
   const [looked, setLooked] = useState<number | null>(null);
   const [open, setOpen] = useState<"notes" | "steps" | null>(null);

@@ -43,6 +43,7 @@ from core.skin.solve import skins_of
 from tools.bench_eyes import bench_eyes, bench_look
 from tools.bench_layers import bench_layers
 from tools.bench_layers_http import bench_layers_over_http
+from tools.bench_light import bench_drag, bench_light
 from tools.bench_photo import bench_card_photos, bench_photos
 from tools.bench_trial import bench_large_fit, bench_trial
 from tools.derive_skin import report
@@ -371,12 +372,14 @@ if __name__ == "__main__":
         bench_look,
         bench_eyes,
         bench_skin,
+        bench_light,
         bench_photos,
         bench_card_photos,
         bench_trial,
         bench_large_fit,
         bench_http,
         bench_layers_over_http,
+        bench_drag,
         bench_beside,
         bench_optimiser,
         bench_gap,

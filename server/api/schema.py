@@ -19,6 +19,7 @@ EXAMPLE_IDS = {
     "job_key": "5e9a1c40d27b4f6683b0c1d2e3f40517",
     "card_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05",
     "photo_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e06",
+    "complexion_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e07",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""
 

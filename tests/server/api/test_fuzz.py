@@ -37,6 +37,7 @@ from server.accounts.models import EntryLink
 from server.accounts.services import digest_of, sessions_of
 from server.api.schema import EXAMPLE_IDS, EXAMPLE_VERSION
 from server.api.values import decode, encode
+from server.imagined.models import Complexion
 from server.materials import boxes
 from server.materials import services as materials
 from server.materials.models import Paper, Tray
@@ -107,6 +108,7 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     card = TrialCard.objects.create(pk=IDS["card_id"], owner=artist, tray=tray, title="Lamp trimmer", **row)
     # A few of its boxes, so that learning anew is quick.
     photo = filled["photo"] | {part: filled["photo"][part][:4] for part in ("places", "rows")}
+    Complexion.objects.create(pk=IDS["complexion_id"], owner=artist, name="Brá", skin={"depth": 44})
     CardPhoto.objects.create(pk=IDS["photo_id"], card=card, picture_id=IDS["picture_id"], **photo)
     browser = Client()
     browser.force_login(artist)

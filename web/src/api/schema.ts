@@ -3265,8 +3265,9 @@ export interface components {
             bleeding?: number;
         };
         /**
-         * @description light: where it comes from; edge: of its shadows; lamp: what it is. words: of the sitter's complexion. spots: what
-         *     is proposed, from light to dark.
+         * @description light: where it comes from; edge: of its shadows; lamp: what it is. words: of the sitter's complexion.
+         *
+         *     spots: what is proposed, from light to dark.
          */
         SceneTold: {
             light: string;
@@ -4564,6 +4565,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e07 */
                 complexion_id: string;
             };
             cookie?: never;
@@ -4602,6 +4604,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e07 */
                 complexion_id: string;
             };
             cookie?: never;

@@ -97,7 +97,7 @@ export function LightSliders({ scene, told, choices, onChange }: Props) {
         value={scene.exposure}
         onSet={(exposure) => ofScene({ exposure })}
       />
-      <h3>Light from around</h3>
+      <h2>Light from around</h2>
       {around.map((row, i) => (
         <OneAround
           // biome-ignore lint/suspicious/noArrayIndexKey: they are told apart by their place alone

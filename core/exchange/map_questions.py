@@ -14,8 +14,8 @@ _SIDE = 560
 SIDE_MM = 120.0
 
 
-def map_of(scene: Scene, opposite: bool, svg: bool) -> bytes:
-    """A line study of every sitter, with the light from the other side beside it if wanted, as PDF or SVG.
+def map_of(scene: Scene, opposite: bool, svg: bool, side_mm: float = SIDE_MM) -> bytes:
+    """A line study of every sitter, so wide and high, as PDF or SVG. opposite: beside it the light from the other side.
 
     Raises what core.light.scene.check_scene raises, ModelError.
     """
@@ -31,4 +31,4 @@ def map_of(scene: Scene, opposite: bool, svg: bool) -> bytes:
         for one in ([scene, other] if opposite else [scene])
     ]
     write = write_map_svg if svg else write_map_pdf
-    return write(plates, SIDE_MM, "Shading map")
+    return write(plates, side_mm, "Shading map")

@@ -20,7 +20,7 @@ MAX_BYTES = 64 * 1024 * 1024
 MAX_PIXELS = 64_000_000
 MIN_SIDE = 16
 FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
-_USE = "Use a JPEG, PNG, WebP, TIFF or HEIC picture."
+_USE = "Use a JPEG, PNG, WebP, TIFF or HEIC picture, or the page of a PDF."
 pillow_heif.register_heif_opener()
 _COARSE = 3
 """Frequencies a side of a JPEG table (8 × 8) that stand for what is larger than a few pixels."""

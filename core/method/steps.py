@@ -19,9 +19,9 @@ FEATURES: Mapping[str, tuple[Place, ...]] = {
     "cheeks and ears": ("cheek", "cheekbone", "ear"),
     "mouth": ("philtrum", "upper lip", "lower lip", "lip corner", "mouth surround", "teeth"),
     "chin and jaw": ("jaw", "chin", "under the chin"),
-    "neck": ("neck", "throat"),
+    "neck": ("neck", "throat", "collar bone"),
     "body": ("shoulder", "chest", "arm", "inner arm", "elbow", "knee"),
-    "hands": ("hand", "palm", "knuckles", "finger", "finger tip"),
+    "hands": ("wrist", "hand", "palm", "knuckles", "finger", "finger tip", "nail"),
 }
 """From the top down, as a face is gone over."""
 _FEATURE_OF = {place: feature for feature, places in FEATURES.items() for place in places}

@@ -10,6 +10,7 @@ from annotated_types import Interval, MaxLen
 from pydantic import StringConstraints
 
 from core.colour.swatch import Swatch
+from core.exchange.map_questions import SIDE_MM
 from core.light.jobs import FEWEST_STEPS, MOST_STEPS
 from core.light.lamps import Lamp
 from core.light.scene import MOST_SITTERS, Around, Key, Scene
@@ -167,8 +168,9 @@ class SceneTold:
 @example({"scene": {}, "opposite": True})
 @value
 class AskMap:
-    """opposite: beside each study one with the light from the other side."""
+    """opposite: beside each study one with the light from the other side. side_mm: how wide and high each is."""
 
     scene: Scene
     opposite: bool = False
     svg: bool = False
+    side_mm: Annotated[float, Interval(ge=40, le=400)] = SIDE_MM

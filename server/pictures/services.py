@@ -20,6 +20,8 @@ from core.colour.swatch import Swatch
 from core.colour.words import closeness
 from core.errors import InputError, NotFoundError
 from core.look import questions
+from core.look.page import first_page, is_pdf
+from core.look.picture import MAX_BYTES
 from core.look.questions import Facts, Seen, Source
 from core.look.reading import Disc
 from core.look.traces import without_traces
@@ -49,11 +51,12 @@ T = TypeVar("T")
 
 
 def store_picture(user: User, data: bytes) -> Picture:
-    """Keep a picture that can be read, without what its file tells besides; nothing is stored otherwise.
+    """Keep a picture that can be read, or the first page of a PDF, without what its file tells besides; nothing is
+    stored otherwise.
 
     Raises PictureError, or InputError (`no_space`) when the artist's pictures fill their space.
     """
-    data = without_traces(data)
+    data = without_traces(_page_of(data) if is_pdf(data) else data)
     name = hashlib.sha256(data).hexdigest()
     path = file_of(name)
     read = ask(questions.facts_of, Source(name, data))
@@ -76,6 +79,13 @@ def store_picture(user: User, data: bytes) -> Picture:
             ]
         )
     return picture
+
+
+def _page_of(data: bytes) -> bytes:
+    """The first page of a PDF as a picture, by the process for pictures. Raises PictureError."""
+    if len(data) > MAX_BYTES:
+        return data  # what is too large is said when it is read
+    return jobs.wait(digest("page", hashlib.sha256(data).hexdigest()), Step(first_page, (data,)))
 
 
 def _keep_row(user: User, digest: str, size: int, read: Facts) -> tuple[Picture, list[str]]:

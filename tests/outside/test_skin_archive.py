@@ -13,6 +13,7 @@ from core.look.places import notes
 from core.optics.spectra import BANDS_NM, reflectance_to_lab
 from core.skin import reflectance as skin
 from core.skin.complexion import read_complexion
+from core.skin.describe import described, skins_at
 from core.skin.measured import beyond_measured, place_offset
 from core.skin.reflectance import MELANOSOME_PER_CM, skin_reflectance
 from core.skin.solve import skins_of
@@ -173,3 +174,23 @@ def test_melanin_absorbs_as_published_and_in_skin_less_steeply() -> None:
     assert slope == pytest.approx(-3.33, abs=0.2)
     assert pytest.approx(6.6e11 * 550**-3.33) == MELANOSOME_PER_CM
     assert 1.0 < skin.layers().melanin_exponent < -slope
+
+
+def test_the_means_of_measured_groups_are_described_within_two(others: Archive) -> None:
+    """Foreheads and cheeks of seven depths, and of the redder and the yellower half of each."""
+    tried = 0
+    for depth in range(7):
+        for place in ("forehead", "cheek"):
+            mine = (others.depth == depth) & (others.location == place)
+            if mine.sum() < 20:
+                continue
+            hue = np.arctan2(others.labs[:, 2], others.labs[:, 1])
+            half = np.median(hue[mine])
+            for group in (mine, mine & (hue < half), mine & (hue >= half)):
+                mean = others.labs[group].mean(axis=0)
+                face = described(mean)
+                assert ciede2000(face.lab, mean) < 2
+                shown = reflectance_to_lab(skin_reflectance(skins_at(face, ("forehead", "cheek")).held))
+                assert ciede2000(shown.mean(axis=0), mean) < 2
+                tried += 1
+    assert tried >= 20

@@ -5,14 +5,12 @@ from __future__ import annotations
 import colour
 import numpy as np
 import pytest
-from scipy.spatial import ConvexHull
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import D65_WHITE, xyz_to_lab
 from core.optics.spectra import BANDS_NM
 from core.skin.reflectance import layers
 from tools.portraits.light import Light, dye, lamp
-from tools.portraits.mesh import _smoother, normals_of
 from tools.portraits.noise import clouds, noise
 from tools.portraits.people import CREW
 from tools.portraits.skin import PLACES
@@ -44,30 +42,6 @@ def test_a_dye_reflects_what_it_is_said_to_reflect() -> None:
     assert made[BANDS_NM > 660] == pytest.approx(0.6, abs=0.01)
     assert made[BANDS_NM < 430] == pytest.approx(0.1, abs=0.01)
     assert ((made >= 0.1 - 1e-9) & (made <= 0.6 + 1e-9)).all()
-
-
-def test_a_cube_is_smoothed_as_published() -> None:
-    """Catmull and Clark 1978: a corner of the cube goes to 5/9, the middle of an edge to 3/4, of a face stays."""
-    corners = np.array([[x, y, z] for x in (-1, 1) for y in (-1, 1) for z in (-1, 1)], dtype=float)
-    quads = np.array([[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]])
-    smooth, finer = _smoother(corners, quads, 3)
-    assert finer.shape == (24, 4)
-    assert np.abs(smooth[:8]) == pytest.approx(5 / 9)
-    on_edges = np.sort(np.abs(smooth[8:20]), axis=1)
-    assert on_edges == pytest.approx(np.broadcast_to([0, 0.75, 0.75], (12, 3)))
-    assert np.sort(np.abs(smooth[20:]), axis=1) == pytest.approx(np.broadcast_to([0, 0, 1], (6, 3)))
-
-
-def test_the_normals_of_a_ball_point_outwards() -> None:
-    rng = np.random.default_rng(3)
-    ball = rng.normal(size=(400, 3))
-    ball /= np.linalg.norm(ball, axis=1, keepdims=True)
-    hull = ConvexHull(ball)
-    triangles = hull.simplices.copy()
-    a, b, c = (ball[triangles[:, i]] for i in range(3))
-    inwards = np.einsum("ni,ni->n", np.cross(b - a, c - a), a) < 0
-    triangles[inwards] = triangles[inwards][:, ::-1]
-    assert np.einsum("ni,ni->n", normals_of(ball, triangles), ball).min() > 0.97
 
 
 def test_noise_is_smooth_even_and_the_same_every_time() -> None:

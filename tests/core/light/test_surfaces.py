@@ -2,12 +2,13 @@
 
 import numpy as np
 import pytest
+from scipy.spatial import ConvexHull
 from scipy.special import sph_harm_y
 from skimage.draw import polygon2mask
 
 from core.light.directions import HARMONICS, even_directions, frames, harmonics, towards, turned
 from core.light.raster import rasterise
-from core.light.surface import normals_of, smoother, triangles_of
+from core.light.surface import normals_of, smoother
 
 CUBE = np.array([[x, y, z] for x in (-1.0, 1) for y in (-1.0, 1) for z in (-1.0, 1)])
 SIDES = np.array([[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]])
@@ -46,17 +47,29 @@ def test_directions_are_as_the_picture_says() -> None:
     assert (turned(0, 20) @ nose)[1] < 0
 
 
-def test_a_cube_made_smoother_goes_towards_a_ball() -> None:
-    """Published: Catmull and Clark's faces of a cube shrink to a ball-like surface; the new corner is at 5/9."""
+def test_a_cube_is_smoothed_as_published_and_goes_towards_a_ball() -> None:
+    """Catmull and Clark 1978: a corner of the cube goes to 5/9, the middle of an edge to 3/4, of a face stays."""
     values, quads = smoother(CUBE, SIDES, 3)
     assert (len(values), len(quads)) == (26, 24)
     assert np.abs(values[:8]) == pytest.approx(np.full((8, 3), 5 / 9))
+    on_edges = np.sort(np.abs(values[8:20]), axis=1)
+    assert on_edges == pytest.approx(np.broadcast_to([0, 0.75, 0.75], (12, 3)))
+    assert np.sort(np.abs(values[20:]), axis=1) == pytest.approx(np.broadcast_to([0, 0, 1], (6, 3)))
     for _ in range(2):
         values, quads = smoother(values, quads, 3)
     far = np.linalg.norm(values, axis=1)
     assert np.ptp(far) / far.mean() < 0.12
-    normals = normals_of(values, triangles_of(quads))
-    assert (normals * values).sum(axis=1).min() > 0.9 * far.min()
+
+
+def test_the_normals_of_a_ball_point_outwards() -> None:
+    rng = np.random.default_rng(3)
+    ball = rng.normal(size=(400, 3))
+    ball /= np.linalg.norm(ball, axis=1, keepdims=True)
+    triangles = ConvexHull(ball).simplices.copy()
+    a, b, c = (ball[triangles[:, i]] for i in range(3))
+    inwards = np.einsum("ni,ni->n", np.cross(b - a, c - a), a) < 0
+    triangles[inwards] = triangles[inwards][:, ::-1]
+    assert np.einsum("ni,ni->n", normals_of(ball, triangles), ball).min() > 0.97
 
 
 def test_what_is_no_length_is_interpolated() -> None:

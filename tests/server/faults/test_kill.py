@@ -33,10 +33,10 @@ def test_what_was_saved_survives_kill_9_and_goes_through_backup_and_restore(data
             assert picture.startswith(b"\xff\xd8")
 
 
-def test_the_demo_is_loaded_once_and_one_piece_is_planned_in_layers(db: None) -> None:
+def test_the_demo_is_loaded_once_and_two_pieces_are_planned_in_layers(db: None) -> None:
     for _ in range(2):
         call_command("loaddemo", "demo")
-    assert Piece.objects.count() == 2
+    assert Piece.objects.count() == 3
     client = APIClient()
     client.force_authenticate(User.objects.get(username="demo"))
     assert len(client.get("/api/trays").json()) == 6
@@ -45,7 +45,7 @@ def test_the_demo_is_loaded_once_and_one_piece_is_planned_in_layers(db: None) ->
         piece = client.get(f"/api/pieces/{row['id']}").json()
         assert piece["troubles"] == []
         planned = len(piece["document"]["layers"]) > 0
-        assert planned == row["title"].startswith("Night watch")
+        assert planned == row["title"].startswith(("Night watch", "Below deck"))
         by_figure = {figure["id"]: 0 for figure in piece["document"]["figures"]}
         for spot in seen(piece):
             by_figure[spot["figure"]] += 1
@@ -53,6 +53,8 @@ def test_the_demo_is_loaded_once_and_one_piece_is_planned_in_layers(db: None) ->
                 continue
             outcome = spot["outcome"]
             assert outcome["trouble"] == ""
+            if piece["document"]["imagined"]:
+                continue  # between a red and a blue lamp much lies beyond pencils, and is said to
             said = {caution["code"] for caution in outcome["cautions"]}
             without_caution.append(not said)
             # Good recipes deserve none. The darkest shade lies beyond what pencils reach, a deep lip by lamp beyond

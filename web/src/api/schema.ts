@@ -1593,13 +1593,15 @@ export interface components {
             /** @default  */
             range?: string;
         };
-        /** @description opposite: beside each study one with the light from the other side. */
+        /** @description opposite: beside each study one with the light from the other side. side_mm: how wide and high each is. */
         AskMapRequest: {
             scene: components["schemas"]["SceneRequest"];
             /** @default false */
             opposite?: boolean;
             /** @default false */
             svg?: boolean;
+            /** @default 120 */
+            side_mm?: number;
         };
         /**
          * @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve

@@ -16,6 +16,7 @@ import {
   usePiece,
 } from "../document/useEditor";
 import { useKeys } from "../ui/keys";
+import { LightArrow } from "../ui/LightArrow";
 import { Shell } from "./Shell";
 
 const LookPage = lazy(() => import("../features/look/LookPage").then((held) => ({ default: held.LookPage })));
@@ -104,6 +105,7 @@ function Frame({ artist }: { artist: string }) {
   const { undo, redo } = useEditor();
   const canUndo = useEditing((state) => state.piece.can_undo);
   const canRedo = useEditing((state) => state.piece.can_redo);
+  const light = useEditing((state) => state.piece.document.light);
   const go = useNavigate();
   useKeys([
     ...STEPS.map((s) => ({
@@ -127,6 +129,7 @@ function Frame({ artist }: { artist: string }) {
           </NavLink>
         ))}
       </nav>
+      {light && <LightArrow fromDeg={light.from_deg} size={26} />}
     </>
   );
   const right = (

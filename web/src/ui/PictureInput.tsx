@@ -1,6 +1,6 @@
 import type { RefObject } from "react";
 
-const KINDS = "image/jpeg,image/png,image/webp,image/tiff,image/heic,image/heif,.heic,.heif";
+const KINDS = "image/jpeg,image/png,image/webp,image/tiff,image/heic,image/heif,.heic,.heif,application/pdf";
 
 type Props = { input: RefObject<HTMLInputElement | null>; onChoose: (file: File | undefined) => void };
 

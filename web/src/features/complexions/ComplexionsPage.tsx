@@ -19,6 +19,7 @@ import { useScene } from "./useScene";
 import "./complexions.css";
 
 const TOLD_AFTER_MS = 250;
+const MAP_SIDES = [80, 120, 160, 200, 280];
 const SHOWN = {
   head: "head",
   bust: "head and shoulders",
@@ -246,6 +247,7 @@ function Sitters({ scene, number, onPick, onAdd, onRemove }: SittersProps) {
 /** Takes what is proposed into a piece, or the shading map to the printer. */
 function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; count: number }) {
   const go = useNavigate();
+  const [millimetres, setMillimetres] = useState(120);
   // A picture of the artist's own, such as a line drawing.
   const own = piece?.document.picture && piece.document.picture !== piece.document.imagined?.sheet;
   const queries = useQueryClient();
@@ -277,7 +279,7 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
     },
   });
   const map = useMutation({
-    mutationFn: () => server.shadingMap({ scene, opposite: true, svg: false }),
+    mutationFn: (svg: boolean) => server.shadingMap({ scene, opposite: true, svg, side_mm: millimetres }),
     onSuccess: (made) => {
       const url = URL.createObjectURL(made as unknown as Blob);
       window.open(url, "_blank");
@@ -292,9 +294,27 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
           {problem}
         </p>
       )}
-      <Button variant="quiet" disabled={map.isPending} onClick={() => map.mutate()}>
-        {map.isPending ? "Drawing the map …" : "shading map, to print"}
-      </Button>
+      <span className="complexions-map">
+        {map.isPending ? "Drawing the map …" : "Shading map"}
+        <Form.Select
+          size="sm"
+          aria-label="How wide the shading map is"
+          value={millimetres}
+          onChange={(event) => setMillimetres(Number(event.target.value))}
+        >
+          {MAP_SIDES.map((side) => (
+            <option key={side} value={side}>
+              {side} mm
+            </option>
+          ))}
+        </Form.Select>
+        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate(false)}>
+          to print
+        </Button>
+        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate(true)}>
+          as SVG
+        </Button>
+      </span>
       {own ? (
         <Button variant="quiet" disabled={use.isPending} onClick={() => use.mutate("drawing")}>
           for my own picture, whose spots aim for this light

@@ -3,7 +3,6 @@ import { Link, useSearchParams } from "react-router";
 import { useMaterials, useStudy } from "../../api/queries";
 import { usePiece, useSpots as useSeenSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
-import { LightArrow } from "../../ui/LightArrow";
 import { PictureCanvas } from "../../ui/PictureCanvas";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
@@ -34,7 +33,7 @@ type TaskId = (typeof TASKS)[number]["id"];
 export function LookPage() {
   const piece = usePiece();
   const { document, picture } = piece;
-  const { figures, light } = document;
+  const { figures } = document;
   const spots = useSeenSpots();
   const [task, setTask] = useState<TaskId>(spots.length > 0 ? "spots" : "people");
   const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
@@ -156,7 +155,6 @@ export function LookPage() {
       <section className="look-picture" aria-label="Reference">
         <WaysBar ways={ways} canBalance={document.balance !== null} colourless={study?.colourless ?? false}>
           <span className="bar-gap" />
-          {light && <LightArrow fromDeg={light.from_deg} size={32} />}
           <Link className="btn btn-quiet" to={`/complexions?piece=${piece.id}`}>
             {document.imagined ? "Change the light" : "Imagine a light"}
           </Link>

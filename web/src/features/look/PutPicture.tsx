@@ -62,8 +62,8 @@ export function PutPicture({ again = false }: { again?: boolean }) {
         {input}
         <h1 className="h2">Put in your reference</h1>
         <p>
-          Drag a picture here, or choose a file: JPEG, PNG, WebP, TIFF or HEIC, up to 64 MB and 64 million
-          pixels. Use pictures you may use; nobody else sees them.
+          Drag a picture here, or choose a file: JPEG, PNG, WebP, TIFF, HEIC or a PDF page, up to 64 MB and 64
+          million pixels. Use pictures you may use; nobody else sees them.
         </p>
         <Button variant="act" disabled={busy} onClick={() => file.current?.click()}>
           {busy ? "Reading the picture…" : "Choose a picture"}

@@ -3,7 +3,6 @@ import { Button } from "react-bootstrap";
 import { useMaterials, usePapers, useTrays } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
-import { LightArrow } from "../../ui/LightArrow";
 import { Segments } from "../../ui/Segments";
 import { MySticks } from "./LazyMySticks";
 import { BLACK, SetupSheet } from "./SetupSheet";
@@ -16,7 +15,7 @@ type Props = {
 /** Whose skin is planned and how one works, in one line of words; it unfolds to be changed. */
 export function SetupLine({ figure, onFigure }: Props) {
   const { document } = usePiece();
-  const { setup, figures, light } = document;
+  const { setup, figures } = document;
   const materials = useMaterials().data;
   const trays = useTrays().data;
   const own = usePapers().data ?? [];
@@ -44,7 +43,6 @@ export function SetupLine({ figure, onFigure }: Props) {
       ) : (
         <b className="setup-name">{figures[0]?.name}</b>
       )}
-      {light && <LightArrow fromDeg={light.from_deg} size={26} />}
       <span className="setup-words">{words.filter(Boolean).join(", ")}</span>
       <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? "done" : "change"}

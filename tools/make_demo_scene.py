@@ -19,16 +19,16 @@ from core.skin.describe import described
 from tools.site import ROOT
 
 NAME = "below-deck"
-ODELO = described((28.5, 7.8, 7.2))
+TAVI = replace(described((58.0, 8.4, 18.2)), beard=0.6)
 SENNA_RUE = replace(described((45.5, 12.2, 18.0)), flush=0.1)
 SCENE = Scene(
-    (Sitter("Odelo", ODELO, "head", 22.0, 2.0), Sitter("Senna Rue", SENNA_RUE, "head", -18.0, -3.0)),
-    Key(Lamp("glow", 3200.0, "red"), -62.0, 22.0, 6.0),
+    (Sitter("Tavi", TAVI, "head", 22.0, 2.0), Sitter("Senna Rue", SENNA_RUE, "head", -18.0, -3.0)),
+    Key(Lamp("glow", 3200.0, "own", "ff4a38"), -62.0, 22.0, 6.0),
     (
-        Around("side", Lamp("glow", 3200.0, "blue"), 0.42, 82.0, 8.0),
+        Around("side", Lamp("daylight", 5500.0, "own", "3a5cff"), 0.42, 82.0, 8.0),
         Around("even", Lamp("glow", 3200.0), 0.16),
     ),
-    exposure=1.0,
+    exposure=0.8,
 )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Literal
 
 import numpy as np
 from annotated_types import Interval, MaxLen
@@ -19,7 +19,6 @@ HexColour = Annotated[str, MaxLen(7)]
 """Six hexadecimal digits."""
 LampKind = Literal["glow", "daylight", "led"]
 Gel = Literal["", "red", "amber", "green", "blue", "magenta", "own"]
-GELS: tuple[Gel, ...] = get_args(Gel)
 COLDEST, HOTTEST = 1000.0, 20000.0
 _DAYLIGHT_FROM = 4000.0
 _PLANCK_NM_K = 1.4388e7

@@ -57,7 +57,7 @@ class View:
     place: Ints
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=8)
 def view(shown: Shown, turn_deg: float, tilt_deg: float, size: int) -> View:
     """A study model turned so, on size × size pixels. Raises ModelError."""
     name, high, middle = _FRAMES[shown]

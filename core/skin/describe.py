@@ -11,10 +11,11 @@ import numpy as np
 from annotated_types import Interval
 
 from core.colour.spaces import Floats
+from core.optics.spectra import reflectance_to_lab
 from core.rows import toml
 from core.skin.complexion import read_complexion, typology_angle
-from core.skin.measured import PERCENT, envelope, place_offset
-from core.skin.reflectance import body_reflectance
+from core.skin.measured import PERCENT, beyond_measured, envelope, place_offset
+from core.skin.reflectance import body_reflectance, skin_reflectance
 from core.skin.solve import skins_of
 
 DEEPEST, PALEST = 26.0, 73.0
@@ -105,19 +106,46 @@ class Skins:
 @lru_cache(maxsize=64)
 def skins_at(description: Description, places: tuple[str, ...]) -> Skins:
     """The skin of a person at each place: that of the face, shifted as the place usually is, with more blood where it
-    shows, more melanin where the sun falls, the shade of a beard and what years do."""
+    shows, more melanin where the sun falls, the shade of a beard and what years do.
+
+    Flush, sun and years go as far as forehead and cheek together stay a skin that was measured.
+    """
     held = _assumed()
     angle = typology_angle(description.lab)
-    labs = description.lab + np.array([usual_offset(place, angle) for place in places])
-    shaven = np.array([place in held["beard"]["places"] for place in places])
+    # Forehead and cheek are asked for besides: they say whether this is still a skin.
+    every = (*places, *_FACE)
+    labs = description.lab + np.array([usual_offset(place, angle) for place in every])
+    shaven = np.array([place in held["beard"]["places"] for place in every])
     labs += description.beard * shaven[:, None] * np.array(held["beard"]["adds"], dtype=float)
     skins = skins_of(labs)
     years = held["age"]
 
     def of(table: Mapping[str, float], usual: float = 0.0) -> Floats:
-        return np.array([table.get(place, usual) for place in places])
+        return np.array([table.get(place, usual) for place in every])
 
     flush, sun = of(held["flush"], held["flush"]["other"]), of(held["sun"], held["sun"]["other"])
-    skins[:, 0] *= (1 + _TANNED * description.sun * sun) * (1 + description.age * of(years["melanin"]))
-    skins[:, 1] *= (1 + _FLUSHED * description.flush * flush) * (1 + description.age * of(years["blood"]))
-    return Skins(body_reflectance(skins), skins)
+    more = np.ones_like(skins)
+    more[:, 0] = (1 + _TANNED * description.sun * sun) * (1 + description.age * of(years["melanin"]))
+    more[:, 1] = (1 + _FLUSHED * description.flush * flush) * (1 + description.age * of(years["blood"]))
+    skins = skins * more ** _as_far(skins[-len(_FACE) :], more[-len(_FACE) :])
+    return Skins(body_reflectance(skins[: len(places)]), skins[: len(places)])
+
+
+_FACE = ("forehead", "cheek")
+_HALVINGS = 7
+
+
+def _as_far(face: Floats, more: Floats) -> float:
+    """How far, 0 to 1, a face (2, 3) may change by these factors and look like a skin that was measured."""
+
+    def exists(share: float) -> bool:
+        seen = reflectance_to_lab(skin_reflectance(face * more**share))
+        return not beyond_measured(seen.mean(axis=0))
+
+    if (more == 1).all() or exists(1.0):
+        return 1.0
+    low, high = 0.0, 1.0
+    for _ in range(_HALVINGS):
+        half = (low + high) / 2
+        low, high = (half, high) if exists(half) else (low, half)
+    return low

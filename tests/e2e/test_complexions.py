@@ -126,7 +126,7 @@ def test_a_list_of_places_needs_no_picture(enter: Callable[..., Page]) -> None:
     expect(page.get_by_role("heading", name=re.compile("layers, "))).to_be_visible()
     page.get_by_role("link", name="Work").click()
     expect(page.get_by_text("Without a picture there is no map")).to_be_visible()
-    expect(page.get_by_role("img", name="Light comes from the upper left")).to_be_visible()
+    expect(page.get_by_role("img", name="Light comes from the upper left").first).to_be_visible()
 
 
 def test_spots_on_a_drawing_of_one_s_own_aim_for_the_light_that_is_imagined(enter: Callable[..., Page]) -> None:

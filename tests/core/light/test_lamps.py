@@ -1,8 +1,10 @@
+from typing import get_args
+
 import numpy as np
 import pytest
 
 from core.colour.spaces import D65_WHITE, Floats
-from core.light.lamps import GELS, NAMED, Lamp, observer, power, settled, usually_settled, white_of
+from core.light.lamps import NAMED, Gel, Lamp, observer, power, settled, usually_settled, white_of
 
 colour = pytest.importorskip("colour")
 
@@ -40,7 +42,7 @@ def test_a_led_renders_red_less_than_a_bulb_of_its_colour() -> None:
 
 
 def test_every_lamp_is_of_one_luminance_and_no_power_is_negative() -> None:
-    for lamp in [*NAMED.values(), *(Lamp("glow", 3200, gel, "40c080") for gel in GELS)]:
+    for lamp in [*NAMED.values(), *(Lamp("glow", 3200, gel, "40c080") for gel in get_args(Gel))]:
         assert power(lamp) @ observer()[:, 1] == pytest.approx(1)
         assert (power(lamp) >= 0).all()
 

@@ -26,6 +26,16 @@ def test_every_position_of_every_slider_is_a_skin_that_exists() -> None:
         assert ciede2000(looks(skin, ("forehead",))[0] - usual_offset("forehead", 0), skin.lab) < 5
 
 
+def test_flush_sun_and_years_end_where_nobody_was_measured() -> None:
+    full = ({"flush": 1.0}, {"sun": 1.0}, {"age": 1.0}, {"flush": 1.0, "sun": 1.0, "age": 1.0})
+    for depth, undertone, more in itertools.product((28.0, 34.0, 50.0, PALEST), (5, 50, 95), full):
+        rest, changed = (
+            looks(Description(depth, undertone, 50, **change), ("forehead", "cheek")).mean(axis=0)
+            for change in ({}, more)
+        )
+        assert beyond_measured(changed) in ("", beyond_measured(rest))
+
+
 @pytest.mark.parametrize("depth", [28.0, 45.0, 60.0, 72.0])
 def test_forehead_and_cheek_together_look_as_described(depth: float) -> None:
     skin = Description(depth)

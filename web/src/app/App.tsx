@@ -90,7 +90,7 @@ function Gate() {
         path="/complexions"
         element={
           <Shell artist={artist}>
-            <ComplexionsPage />
+            <ComplexionsPage artist={artist} />
           </Shell>
         }
       />

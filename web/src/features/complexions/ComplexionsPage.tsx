@@ -43,7 +43,7 @@ const NUMBERS = [
 ];
 
 /** A complexion described, a light set, a study head that turns; by itself or for a piece. */
-export function ComplexionsPage() {
+export function ComplexionsPage({ artist }: { artist: string }) {
   const [asked] = useSearchParams();
   const id = asked.get("piece");
   const piece = useQuery({
@@ -56,13 +56,13 @@ export function ComplexionsPage() {
   });
   if (id !== null && !piece.isFetchedAfterMount) return <main className="wait">Opening the light…</main>;
   const held = piece.data;
-  return <Room key={id} piece={held ? { ...held, scene: sceneOf(held) } : null} />;
+  return <Room key={id} artist={artist} piece={held ? { ...held, scene: sceneOf(held) } : null} />;
 }
 
 type OfPiece = Awaited<ReturnType<typeof server.piece>> & { scene: Scene | null };
 
-function Room({ piece }: { piece: OfPiece | null }) {
-  const { scene, change, undo, redo, canUndo, canRedo } = useScene(piece?.scene ?? null);
+function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
+  const { scene, change, undo, redo, canUndo, canRedo } = useScene(artist, piece);
   const [picked, setPicked] = useState(0);
   const [way, setWay] = useState("as_it_is");
   const [part, setPart] = useState<"skin" | "light">("skin");
@@ -280,10 +280,12 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
   });
   const map = useMutation({
     mutationFn: (svg: boolean) => server.shadingMap({ scene, opposite: true, svg, side_mm: millimetres }),
-    onSuccess: (made) => {
-      const url = URL.createObjectURL(made as unknown as Blob);
-      window.open(url, "_blank");
-      setTimeout(() => URL.revokeObjectURL(url), 60_000);
+    onSuccess: (made, svg) => {
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(made as unknown as Blob);
+      link.download = svg ? "shading-map.svg" : "shading-map.pdf";
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
     },
   });
   const problem = problemOf(use.error ?? map.error, "Nothing was changed.");

@@ -190,6 +190,14 @@ function LampChoices({ lamp, choices, onSet }: LampProps) {
           <option key={row.name}>{row.name}</option>
         ))}
       </Form.Select>
+      <GelChoice lamp={lamp} onSet={onSet} />
+    </div>
+  );
+}
+
+function GelChoice({ lamp, onSet }: Pick<LampProps, "lamp" | "onSet">) {
+  return (
+    <>
       <Form.Select
         size="sm"
         aria-label="Gel"
@@ -210,7 +218,7 @@ function LampChoices({ lamp, choices, onSet }: LampProps) {
           onChange={(event) => onSet({ ...lamp, gel_colour: event.target.value.slice(1) })}
         />
       )}
-    </div>
+    </>
   );
 }
 
@@ -262,6 +270,7 @@ function OneAround({ row, onSet, onRemove }: AroundProps) {
           onSet={(at) => onSet({ lamp: lampOf(row.lamp, toKelvin(at)) })}
         />
       )}
+      {row.kind === "side" && <GelChoice lamp={row.lamp} onSet={(lamp) => onSet({ lamp })} />}
       {row.kind === "side" && (
         <Gate
           label="From which side"

@@ -2,9 +2,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { server } from "../../api/client";
+import { Refusal, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { useMaterials } from "../../api/queries";
+import { savesDone } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
 import { useSettled } from "../../ui/useSettled";
@@ -48,7 +49,8 @@ export function ComplexionsPage({ artist }: { artist: string }) {
   const id = asked.get("piece");
   const piece = useQuery({
     queryKey: ["piece for its light", id],
-    queryFn: () => server.piece(id ?? ""),
+    // What was drawn just before is to be part of it.
+    queryFn: () => savesDone().then(() => server.piece(id ?? "")),
     enabled: id !== null,
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
@@ -142,22 +144,6 @@ function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
               onChoose={setWay}
               say={(id) => choices?.ways.find((row) => row.id === id)?.name ?? "As it is"}
             />
-            <Form.Select
-              size="sm"
-              aria-label="What is shown"
-              value={held.shown}
-              onChange={(event) =>
-                change("shown", (now) =>
-                  withSitter(now, number, { shown: event.target.value as keyof typeof SHOWN }),
-                )
-              }
-            >
-              {Object.entries(SHOWN).map(([shown, name]) => (
-                <option key={shown} value={shown}>
-                  {name}
-                </option>
-              ))}
-            </Form.Select>
           </div>
         </section>
         <section className="complexions-set" aria-label="Skin and light">
@@ -172,6 +158,21 @@ function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
                 change("name", (now) => withSitter(now, number, { name: event.target.value }))
               }
             />
+            <Form.Select
+              aria-label="What is shown"
+              value={held.shown}
+              onChange={(event) =>
+                change("shown", (now) =>
+                  withSitter(now, number, { shown: event.target.value as keyof typeof SHOWN }),
+                )
+              }
+            >
+              {Object.entries(SHOWN).map(([shown, name]) => (
+                <option key={shown} value={shown}>
+                  {name}
+                </option>
+              ))}
+            </Form.Select>
             <Segments
               label="What to set"
               choices={["skin", "light"] as const}
@@ -258,9 +259,8 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
       const { sitters, key, ...light } = scene;
       const held = piece ?? (await server.addPiece(names.join(" and ").slice(0, 100), crypto.randomUUID()));
       const known = held.document.imagined?.seats ?? [];
-      await server.imagine(held.id, {
+      const asked = {
         ...light,
-        version: held.version,
         key_light: key,
         drawn: how === "sheet",
         spots: how !== "drawing",
@@ -270,7 +270,14 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
           sitter,
           figure: known[i]?.figure ?? "",
         })),
-      });
+      };
+      try {
+        await server.imagine(held.id, { ...asked, version: held.version });
+      } catch (error) {
+        // Changed meanwhile, in another window perhaps: the light is taken into what is there now.
+        if (!(error instanceof Refusal && error.current)) throw error;
+        await server.imagine(held.id, { ...asked, version: error.current.version });
+      }
       return held.id;
     },
     onSuccess: async (id) => {

@@ -13,7 +13,7 @@ from core.errors import InputError
 from core.light.jobs import Job, jobs
 from core.light.scene import Scene, check_scene
 from core.light.shade import light
-from core.light.sheet import Told, drawn, told
+from core.light.sheet import Told, drawn, lit_of, told
 from core.light.ways import get_way
 from core.look.views import Pixels
 from core.optics.spectra import reflectance_to_lab
@@ -67,13 +67,13 @@ def explained(scene: Scene, number: int, steps: int) -> Explained:
     """All of it for a sitter, from a picture large enough to tell its places apart. Raises InputError (`no_sitter`, and
     what core.light.scene.check_scene and core.light.jobs.jobs raise), ModelError."""
     _check_sitter(scene, number)
-    said = told(scene, number, _TOLD_FROM)
-    return Explained(said, jobs(light(scene, number, _TOLD_FROM), steps), ramps_of(scene.sitters[number].skin))
+    lit = light(scene, number, _TOLD_FROM)
+    return Explained(told(scene, number, lit), jobs(lit, steps), ramps_of(scene.sitters[number].skin))
 
 
 def proposals(scene: Scene) -> tuple[Told, ...]:
     """What is proposed for every sitter, from the sheet itself. Raises as core.light.sheet.lit_of."""
-    return tuple(told(scene, number) for number in range(len(scene.sitters)))
+    return tuple(told(scene, number, lit) for number, lit in enumerate(lit_of(scene)))
 
 
 def _check_sitter(scene: Scene, number: int) -> None:

@@ -87,11 +87,9 @@ class Told:
     discs: tuple[Disc, ...]
 
 
-def told(scene: Scene, number: int, side: int = 0) -> Told:
-    """Families and targets of a sitter, seen on side × side pixels, or as large as on the sheet. Raises as `lit_of`."""
-    check_scene(scene)
+def told(scene: Scene, number: int, lit: Lit) -> Told:
+    """Families and targets of a sitter that is lit so, be it on the sheet or on fewer pixels."""
     tile = tiles(len(scene.sitters))[number]
-    lit = light(scene, number, side) if side else lit_of(scene)[number]
     every = targets(lit)
     chosen = proposed(lit, every)
     return Told(scene.sitters[number].name, every, chosen, tuple(tile.disc(row) for row in chosen))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal, get_args
 
 import numpy as np
@@ -34,6 +35,18 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
         stays = f"The value can be reached, the colour stays {closeness(distance)}"
         return f"{stays}: the palette names the stick that would help most."
     return ""
+
+
+def under_a_light(values: Sequence[float], darkest: float, lightest: float) -> tuple[tuple[bool, ...], str]:
+    """Which of the Munsell values that an imagined light asks for cannot be laid, and what to do; empty if all can."""
+    low = [value < darkest - _HARDLY for value in values]
+    high = [value > lightest + _HARDLY for value in values]
+    said = []
+    if any(low):
+        said.append(f"{sum(low)} darker than your darkest stick: raise the key, or draw the darks together")
+    if any(high):
+        said.append(f"{sum(high)} lighter than the paper: lower the key, or draw all values together")
+    return tuple(a or b for a, b in zip(low, high, strict=True)), "; ".join(said)
 
 
 def told_apart(targets: ArrayLike, darkest_l: float) -> Floats:

@@ -23,7 +23,7 @@ from core.plan.setup import lay_out_kit
 from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.ramp import ramp
-from core.recipe.reach import fitted
+from core.recipe.reach import fitted, under_a_light
 from core.recipe.recipe import Recipe, work_out
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -56,16 +56,18 @@ Ranges = dict[str, tuple[str, Stick]]
 """Sticks of ranges by code, with the name of their range."""
 
 
-def at_hand(user: User, document: Document, labs: Sequence[Lab]) -> AtHand:
-    """A stick for each job, of what the document is made with, and what that can reach."""
+def at_hand(user: User, document: Document, labs: Sequence[Lab], values: Sequence[float]) -> AtHand:
+    """A stick for each job, of what the document is made with, what that can reach, and which places it cannot."""
     medium = document.setup.medium
     if document.tray is None:
-        return AtHand(medium, None, ())
+        return AtHand(medium, None, (), (), "")
     kit = kit_for(user, document)
     names = {stick.code: stick.name for stick in kit.sticks}
     chosen = sticks_for(kit, medium, labs)
     rows = tuple(StickForJob(row.code, names[row.code], Swatch.of(row.lab), row.off, row.of_family) for row in chosen)
-    return AtHand(medium, reach(user, document), rows)
+    held = reach(user, document)
+    out, said = under_a_light(values, held.darkest, held.lightest) if held else ((), "")
+    return AtHand(medium, held, rows, out, said)
 
 
 def figures(user: User, document: Document) -> Figures:

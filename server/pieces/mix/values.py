@@ -60,9 +60,10 @@ class Trial:
 @example({"labs": [[62.0, 14.0, 18.0], [22.0, 9.0, 4.0]]})
 @value
 class JobColours:
-    """CIELAB of jobs, such as those of an imagined light."""
+    """CIELAB of jobs, such as those of an imagined light; values: Munsell values of the places that it asks for."""
 
     labs: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], MaxLen(20)]
+    values: Annotated[tuple[Annotated[float, Interval(ge=-10, le=20)], ...], MaxLen(LIMITS.spots)] = ()
 
 
 @value
@@ -79,11 +80,13 @@ class StickForJob:
 @value
 class AtHand:
     """What a new piece of the artist's would be made with: its medium, what tray and paper can hold, and a stick for
-    each job; nothing of it as long as there is no tray."""
+    each job; nothing of it as long as there is no tray. out: which of the places cannot be laid; advice: what to do."""
 
     medium: str
     reach: Reach | None
     sticks: tuple[StickForJob, ...]
+    out: tuple[bool, ...]
+    advice: str
 
 
 @example({"size": 4})

@@ -69,7 +69,7 @@ class AtHandView(APIView):
     @extend_schema(request=JobColours, responses=AtHand)
     def post(self, request: Request) -> Response:
         user, given = artist(request), asked(JobColours, request)
-        return answer(AtHand, advice.at_hand(user, services.usual_document(user), given.labs))
+        return answer(AtHand, advice.at_hand(user, services.usual_document(user), given.labs, given.values))
 
 
 class PieceView(APIView):

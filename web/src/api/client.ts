@@ -307,7 +307,7 @@ export const server = {
   deleteComplexion: (complexion_id: string) =>
     take(() => http.DELETE("/api/complexions/{complexion_id}", { params: { path: { complexion_id } } })),
   takeInComplexions: (file: string) => take(() => http.POST("/api/complexions/file", { body: { file } })),
-  atHand: (labs: [number, number, number][]) => take(() => http.POST("/api/at-hand", { body: { labs } })),
+  atHand: (body: Schemas["JobColoursRequest"]) => take(() => http.POST("/api/at-hand", { body })),
   imagine: (id: string, body: Schemas["ImagineRequest"]) =>
     take(() => http.POST("/api/pieces/{piece_id}/imagine", { ...at(id), body })),
   addPicture: (file: File) =>

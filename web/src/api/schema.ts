@@ -1665,12 +1665,14 @@ export interface components {
         };
         /**
          * @description What a new piece of the artist's would be made with: its medium, what tray and paper can hold, and a stick for
-         *     each job; nothing of it as long as there is no tray.
+         *     each job; nothing of it as long as there is no tray. out: which of the places cannot be laid; advice: what to do.
          */
         AtHand: {
             medium: string;
             reach: components["schemas"]["Reach"] | null;
             sticks: components["schemas"]["StickForJob"][];
+            out: boolean[];
+            advice: string;
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -2300,9 +2302,11 @@ export interface components {
             technique: string;
             manner: string;
         };
-        /** @description CIELAB of jobs, such as those of an imagined light. */
+        /** @description CIELAB of jobs, such as those of an imagined light; values: Munsell values of the places that it asks for. */
         JobColoursRequest: {
             labs: number[][];
+            /** @default [] */
+            values?: number[];
         };
         /** @description What one stick has to do, and how much of what shows it does. */
         JobShown: {

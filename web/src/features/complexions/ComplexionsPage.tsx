@@ -12,7 +12,7 @@ import { useSettled } from "../../ui/useSettled";
 import { Jobs } from "./Jobs";
 import { Kept } from "./Kept";
 import { LightSliders } from "./LightSliders";
-import { beyond, Places } from "./Places";
+import { Places } from "./Places";
 import { SkinSliders } from "./SkinSliders";
 import { Stage } from "./Stage";
 import { MOST_SITTERS, type Scene, sceneOf, sitter, withSitter, withSkin } from "./scene";
@@ -86,16 +86,18 @@ function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
     retry: false,
   });
   const told = telling.data;
-  const labs = told?.jobs.map((job) => job.colour.lab as [number, number, number]) ?? [];
+  const asking = {
+    labs: told?.jobs.map((job) => job.colour.lab as [number, number, number]) ?? [],
+    values: told?.spots.map((spot) => spot.colour.value) ?? [],
+  };
   const atHand = useQuery({
-    queryKey: ["at hand", labs],
-    queryFn: () => server.atHand(labs),
+    queryKey: ["at hand", asking],
+    queryFn: () => server.atHand(asking),
     placeholderData: (before) => before,
-    enabled: labs.length > 0,
+    enabled: told !== undefined,
     retry: false,
   }).data;
   const greys = useMaterials().data?.value_greys ?? [];
-  const out = told ? beyond(told.spots, atHand?.reach ?? null) : "";
   useKeys([
     { key: "Ctrl+z", does: "Undo what was done to the light or the skin", run: undo },
     { key: "Ctrl+y", does: "Do it again", run: redo },
@@ -193,8 +195,8 @@ function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
         </section>
         <section className="complexions-places" aria-label="Places to plan">
           <h2 className="h6">Places to plan</h2>
-          {told && <Places spots={told.spots} reach={atHand?.reach ?? null} greys={greys} height={470} />}
-          {out && <p role="note">{out}.</p>}
+          {told && <Places spots={told.spots} atHand={atHand} greys={greys} height={470} />}
+          {atHand?.advice && <p role="note">{atHand.advice}.</p>}
           {telling.error && (
             <p className="problem" role="alert">
               {problemOf(telling.error, "What you see is what was there before.")}

@@ -7,7 +7,7 @@ const RAIL = 236;
 type Spot = SceneTold["spots"][number];
 type Props = {
   spots: readonly Spot[];
-  reach: Schemas["Reach"] | null;
+  atHand: Schemas["AtHand"] | undefined;
   greys: readonly string[];
   height: number;
 };
@@ -36,7 +36,7 @@ function spread(wanted: number[], low: number, high: number): number[] {
 }
 
 /** What would be planned: each place in its family, its colour, its height on the value ladder, and what can be laid. */
-export function Places({ spots, reach, greys, height }: Props) {
+export function Places({ spots, atHand, greys, height }: Props) {
   const length = height - 2 * TOP;
   const y = (value: number) => TOP + (1 - value / 10) * length;
   const heights = spread(
@@ -44,8 +44,8 @@ export function Places({ spots, reach, greys, height }: Props) {
     TOP + 10,
     height - TOP - 4,
   );
-  const out = (spot: Spot) =>
-    reach !== null && (spot.colour.value < reach.darkest - 0.05 || spot.colour.value > reach.lightest + 0.05);
+  const reach = atHand?.reach ?? null;
+  const out = (i: number) => atHand?.out[i] ?? false;
   return (
     <svg className="places-ladder" viewBox={`0 0 300 ${height}`} role="img" aria-label={said(spots, reach)}>
       <defs>
@@ -67,7 +67,7 @@ export function Places({ spots, reach, greys, height }: Props) {
       {spots.map((spot, i) => {
         const at = heights[i] ?? 0;
         return (
-          <g key={spot.name} className={out(spot) ? "is-out" : ""}>
+          <g key={spot.name} className={out(i) ? "is-out" : ""}>
             <rect x={0} y={at - 10} width={20} height={20} className="places-hatch" />
             <path
               d={HATCHES[spot.family] ?? ""}
@@ -76,7 +76,7 @@ export function Places({ spots, reach, greys, height }: Props) {
             />
             <text x={28} y={at + 5} className="places-name">
               {spot.place}
-              {out(spot) ? " !" : ""}
+              {out(i) ? " !" : ""}
             </text>
             <text x={182} y={at + 4} textAnchor="end" className="places-family">
               {spot.role === "deep accent" ? "accent" : (SHORT[spot.family] ?? spot.family)}
@@ -109,15 +109,4 @@ function said(spots: readonly Spot[], reach: Schemas["Reach"] | null): string {
   const list = spots.map((spot) => `${spot.name}, value ${spot.colour.value.toFixed(1)}`).join("; ");
   const held = reach ? ` Your sticks reach ${reach.darkest.toFixed(1)} to ${reach.lightest.toFixed(1)}.` : "";
   return `Places to plan: ${list}.${held}`;
-}
-
-/** What to do about places that cannot be laid; empty if all can. */
-export function beyond(spots: readonly Spot[], reach: Schemas["Reach"] | null): string {
-  if (!reach) return "";
-  const dark = spots.filter((spot) => spot.colour.value < reach.darkest - 0.05).length;
-  const light = spots.filter((spot) => spot.colour.value > reach.lightest + 0.05).length;
-  const parts = [];
-  if (dark) parts.push(`${dark} darker than your darkest stick: raise the key, or draw the darks together`);
-  if (light) parts.push(`${light} lighter than the paper: lower the key, or draw all values together`);
-  return parts.join("; ");
 }

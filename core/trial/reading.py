@@ -70,13 +70,13 @@ def read_card(
     that are well known tell what the camera did. paper: CIELAB of the bare paper. corners: of the field of marks, where
     marks are not seen; page: then which it is. chart: corners of a chart of 24 patches, in parts of the field.
 
-    Raises InputError: `no_card`, `another_card`, `two_sheets`, `empty_card`, and what `read_swatches` raises.
+    Raises InputError: `no_card`, `another_card`, `two_sheets`, `no_page`, `empty_card`, and what `read_swatches` raises.
     """
     pages = card.pages()
     if corners is None:
         which, corners = _by_marks(photo, card, pages)
     else:
-        which = pages[page or 0]
+        which = _page(pages, page or 0)
     first, places = which.first, which.places[: len(card.on(which))]
     known = {
         i: ((float(lightness), float(a), float(b)), float(band) / 1.5)
@@ -96,6 +96,12 @@ def read_card(
     glaring = sum(row.verdict == GLARE for row in rows)
     said = "A lamp shines on a third of it: photograph it again from another side." if glaring > len(rows) / 3 else ""
     return CardRead(pages.index(which), tuple(corners), places, tuple(rows), said)
+
+
+def _page(pages: Sequence[SwatchSheet], page: int) -> SwatchSheet:
+    if not 0 <= page < len(pages):
+        raise InputError("no_page", f"This card has no page {page + 1}.", f"It has {len(pages)}. {_KEPT}", "page")
+    return pages[page]
 
 
 def _by_marks(photo: Picture, card: Card, pages: Sequence[SwatchSheet]) -> tuple[SwatchSheet, tuple[Corner, ...]]:

@@ -182,6 +182,8 @@ def test_upside_down_is_read_and_corners_by_hand_do_without_marks() -> None:
     by_hand = read_card(
         photo, card, DESK.foreseen(card), np.full(20, 7.0), DESK.nature.support.lab, corners=straight.corners
     )
+    with pytest.raises(InputError, match="no page 3"):
+        read_card(photo, card, DESK.foreseen(card), np.full(20, 7.0), (96, 0, 1.5), page=2, corners=straight.corners)
     for found in (upside, by_hand):
         assert np.median(ciede2000([row.lab for row in found.boxes], [row.lab for row in straight.boxes])) < 1
 

@@ -170,6 +170,11 @@ class MarkerBox:
     def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
         return self.seen(roots), np.ones_like(filled)
 
+    def looking(self, reflectance: Floats, roots: Floats, filled: Floats) -> tuple[NDArray[np.float32], Floats]:
+        bands = slice(None) if len(self._light) == reflectance.shape[-1] else COARSE
+        left = np.minimum(_above(self._floor, reflectance[..., bands]) / self._light, 1.0)
+        return self._paper.ink(left).astype(np.float32), filled
+
     def expand(
         self, roots: NDArray[np.float32], filled: float, sticks: NDArray[np.intp] | None = None
     ) -> tuple[NDArray[np.float32], Floats]:

@@ -183,6 +183,10 @@ class Box(Layered, Protocol):
         """Roots (g, …) and deposits (g,) where another medium has left these reflectances (g, 31) and so much of the
         tooth (g,), 0–1. Raises InputError (`cannot_lie_over`) for a medium that lies on bare paper only."""
 
+    def looking(self, reflectance: Floats, roots: Any, filled: Floats) -> tuple[Any, Floats]:
+        """Roots (g, …) and deposits (g,) of places that hold as much as those given, and look like these reflectances
+        (g, 31): what was laid there turned out otherwise than it was foreseen."""
+
     def seen(self, roots: Any) -> Floats:
         """Reflectance (…, 31) of the search's roots (…, 31)."""
 

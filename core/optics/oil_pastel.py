@@ -209,6 +209,9 @@ class OilPastelBox:
         nothing = np.zeros((len(below), 2 * len(self._paper) + 1))
         return np.concatenate([below, nothing], axis=1).astype(np.float32), (1 - tooth) * self._capacity
 
+    def looking(self, reflectance: Floats, roots: Floats, filled: Floats) -> tuple[NDArray[np.float32], Floats]:
+        return self.over(reflectance, self.tooth_left_at(filled))
+
     def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
         return self.seen(roots), self.tooth_left_at(filled)
 

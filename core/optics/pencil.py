@@ -308,6 +308,9 @@ class PencilBox:
         roots = self._kept(np.sqrt(inside(reflectance[..., bands])), 0.0)
         return roots.astype(np.float32), (1 - tooth) * self.capacity
 
+    def looking(self, reflectance: Floats, roots: Floats, filled: Floats) -> tuple[NDArray[np.float32], Floats]:
+        return self.over(reflectance, self.tooth_left_at(filled))
+
     def left(self, roots: Floats, filled: Floats) -> tuple[Floats, Floats]:
         return self.seen(roots), self.tooth_left_at(filled)
 

@@ -27,6 +27,17 @@ _KEEPS_THE_TOOTH = ("ink", "body")
 Layers = Sequence[Layer]
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Lying:
+    """What lies at many places. places: with the box of the medium on top; state: as that box keeps it; coats: of each
+    of its sticks (indices) how many strokes lie at each place (m,); worked (m,): where something has worked on it."""
+
+    places: Places
+    state: State
+    coats: dict[int, NDArray[np.intp]]
+    worked: NDArray[np.bool_]
+
+
 @dataclass(slots=True)
 class _Medium:
     """Where the layers of one medium have come to. below: the roots on which they began; masses (rows,): what each of
@@ -60,6 +71,21 @@ class Laying:
         """What another medium finds at every row: reflectance (rows, 31) and free tooth (rows,)."""
         state, there = self._after(layers, places)
         return Ground(*there.box.left(state.roots, state.filled))
+
+    def lying(self, layers: Layers, places: Places) -> Lying:
+        """What the layers leave, to go on from."""
+        state, there = self._after(layers, places)
+        worked, coats = np.zeros(places.count, dtype=bool), dict[int, NDArray[np.intp]]()
+        medium = there.box.sticks[0].medium
+        for layer in layers:
+            its = self._laid_out.kit.medium_of(layer.stick)
+            if layer.technique in WORKED:
+                worked |= np.array([level is not None for level in layer.levels], dtype=bool)
+            elif its == medium:
+                stick = self._laid_out.index([layer.stick], its)[0]
+                times = [level.repeats if level else 0 for level in layer.levels]
+                coats[stick] = coats.get(stick, np.zeros(places.count, dtype=np.intp)) + np.array(times, dtype=np.intp)
+        return Lying(there, state, coats, worked)
 
     def _after(self, layers: Layers, places: Places) -> tuple[State, Places]:
         """What the layers leave at every row, and the places with the box that knows it."""

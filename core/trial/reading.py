@@ -70,7 +70,7 @@ def read_card(
     that are well known tell what the camera did. paper: CIELAB of the bare paper. corners: of the field of marks, where
     marks are not seen; page: then which it is. chart: corners of a chart of 24 patches, in parts of the field.
 
-    Raises InputError: `no_card`, `another_card`, `two_sheets`, `no_page`, `empty_card`, and what `read_swatches` raises.
+    Raises InputError: `no_card`, `another_card`, `two_sheets`, `no_page`, `empty_card`, what `read_swatches` raises.
     """
     pages = card.pages()
     if corners is None:

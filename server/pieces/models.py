@@ -90,6 +90,36 @@ class Tick(models.Model):
         constraints = [models.UniqueConstraint(fields=["piece", "pass_id"], name="one_tick_per_pass")]
 
 
+class Comparison(models.Model):
+    """A photograph of the drawing, and how it was read. number: of the piece's photographs, from 1; corners, frame,
+    chart: see core.compare.questions.Photographed; moved: places (x, y in parts of the picture) that the artist has
+    moved, by spot; places: what was read, by spot, as core.compare.reading.PlaceRead with what was wanted there then;
+    taken: corrections that are on the sheet as another round."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="comparisons")
+    picture = models.ForeignKey(Picture, on_delete=models.RESTRICT, related_name="comparisons")
+    number = models.PositiveSmallIntegerField()
+    corners = models.JSONField()
+    frame = models.JSONField()
+    by_hand = models.BooleanField(default=False)
+    chart = models.JSONField(null=True)
+    moved = models.JSONField(default=dict)
+    places = models.JSONField(default=dict)
+    edges = models.JSONField(default=list)
+    said = models.JSONField(default=list)
+    bare = models.BooleanField(default=False)
+    usual = models.FloatField()
+    mean = models.FloatField()
+    taken = models.JSONField(default=list)
+    note = models.CharField(max_length=500, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["piece", "number"], name="one_comparison_per_number")]
+
+
 class Result(models.Model):
     """Something that was worked out, by the digest of everything that it depends on. Safe to delete at any time."""
 

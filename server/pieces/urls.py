@@ -1,5 +1,4 @@
 from django.urls import include, path
 
-urlpatterns = [
-    path("", include(f"server.pieces.{drawer}.urls")) for drawer in ("piece", "look", "mix", "layers", "work", "trying")
-]
+DRAWERS = ("piece", "look", "mix", "layers", "work", "trying", "comparing")
+urlpatterns = [path("", include(f"server.pieces.{drawer}.urls")) for drawer in DRAWERS]

@@ -52,6 +52,21 @@ class CardPhoto(models.Model):
         ordering = ["made"]
 
 
+class TaughtPlaces(models.Model):
+    """Places of a drawing that teach as boxes of a card do. source: of what compared them; boxes: passes as they were
+    laid, CIELAB as measured and the reading's own error, as core.trial.joint.MeasuredBox."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="taught_places")
+    medium = models.CharField(max_length=20)
+    paper = models.CharField(max_length=60)
+    source = models.UUIDField(unique=True)
+    boxes = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made"]
+
+
 class Calibration(models.Model):
     """What all cards of a tray's medium on a paper have shown: fits by the sticks' codes, with the colours they had
     then; paper and touch. The latest is in force; with no boxes nothing is. liked: codes of sticks in boxes that the

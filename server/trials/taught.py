@@ -29,14 +29,14 @@ from server.api.memo import digest
 from server.api.values import decode, encode
 from server.materials import services as materials
 from server.materials.models import Tray
-from server.trials.models import Calibration, CardPhoto, TrialCard
+from server.trials.models import Calibration, CardPhoto, TaughtPlaces, TrialCard
 
 log = logging.getLogger(__name__)
 _HISTORY = 20
 _MOST_WORDS = 12
 
 T = TypeVar("T")
-Learning = TrialCard | Calibration
+Learning = TrialCard | Calibration | TaughtPlaces
 """Whatever says of which tray, medium and paper something is learnt."""
 
 
@@ -71,11 +71,11 @@ def tried_of(
     medium: str,
     paper: Support,
     changed: Sequence[CardPhoto] = (),
-    without: TrialCard | CardPhoto | None = None,
+    without: TrialCard | CardPhoto | TaughtPlaces | None = None,
 ) -> Tried:
     """The usable sticks as their lists say, and every box that is learnt from.
 
-    changed: photographs as they will be; without: a card or a photograph that will be gone.
+    changed: photographs as they will be; without: a card, a photograph or a drawing that will be gone.
     """
     sticks = materials.as_core(tray).usable(medium)
     held = {stick.code for stick in sticks}
@@ -90,6 +90,10 @@ def tried_of(
             passes = card.cells[row["cell"]].passes
             if all(pass_.stick in held for pass_ in passes):
                 boxes.append(MeasuredBox(passes, _lab(row["lab"]), row["doubt"]))
+    for places in TaughtPlaces.objects.filter(tray=tray, medium=medium, paper=paper.id):
+        if not (without and without.pk == places.pk and isinstance(without, TaughtPlaces)):
+            rows = decode(tuple[MeasuredBox, ...], places.boxes)
+            boxes += [box for box in rows if all(pass_.stick in held for pass_ in box.passes)]
     return Tried(sticks, paper, medium, tuple(boxes[-MAX_BOXES:]))
 
 
@@ -123,7 +127,7 @@ def waited(function: Callable[..., T], *arguments: Any) -> T:
     return jobs.wait(digest(function.__name__, arguments), Step(function, arguments), Lane.PICTURES)
 
 
-def learn_without(row: TrialCard, tried: Tried, gone: TrialCard | CardPhoto) -> None:
+def learn_without(row: Learning, tried: Tried, gone: TrialCard | CardPhoto | TaughtPlaces) -> None:
     """What is left teaches alone; if it does not agree, nothing is known."""
     try:
         found = waited(calibrated, tried)
@@ -143,6 +147,38 @@ def learn_anew(of: Learning, paper: Support, changed: Sequence[CardPhoto] = ()) 
         for photo in changed:
             photo.save(update_fields=["left_out", "taken_in", "rows", "liked"])
         keep(of, found, len(tried.boxes))
+
+
+def learn_places(tray: Tray, medium: str, paper: Support, source: UUID, boxes: Sequence[MeasuredBox]) -> Calibrated:
+    """From places of a drawing, besides all boxes of cards. Raises InputError (`boxes_disagree`): nothing changes."""
+    encoded = encode(tuple[MeasuredBox, ...], tuple(boxes))
+    places = TaughtPlaces(tray=tray, medium=medium, paper=paper.id, source=source, boxes=encoded)
+    before = TaughtPlaces.objects.filter(source=source).first()
+    tried = tried_of(tray, medium, paper, without=before)
+    tried = replace(tried, boxes=(*tried.boxes, *boxes)[-MAX_BOXES:])
+    found = waited(calibrated, tried)
+    with transaction.atomic():
+        if before:
+            before.delete()
+        places.save()
+        keep(places, found, len(tried.boxes))
+    return found
+
+
+def forget_places(source: UUID, paper: Support | None) -> None:
+    """What a drawing has taught; nothing if it has taught nothing. paper: as it is listed, None if it is gone."""
+    places = TaughtPlaces.objects.filter(source=source).select_related("tray").first()
+    if places is None:
+        return
+    if paper is None:
+        places.delete()
+        return
+    learn_without(places, tried_of(places.tray, places.medium, paper, without=places), places)
+
+
+def has_taught(source: UUID) -> bool:
+    """Whether a drawing's places are learnt from."""
+    return TaughtPlaces.objects.filter(source=source).exists()
 
 
 def like(photo: CardPhoto, cells: Sequence[int]) -> None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 from django.contrib.auth.models import User
@@ -20,10 +21,11 @@ from core.method.strokes import stroke_of
 from core.optics.kit import Kit
 from core.optics.media import facts_of, get_medium
 from core.optics.medium import PRESSURES
+from core.plan.laying import WORKED
 from server.pieces.document.history import open_piece
-from server.pieces.document.schema import Document, PlannedLayer
+from server.pieces.document.schema import Document, Level, PlannedLayer
 from server.pieces.mix.laid_out import kit_for
-from server.pieces.models import Piece, Tick
+from server.pieces.models import Comparison, Piece, Tick
 from server.pieces.work.values import Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
 
 MOST = LIMITS.spots * LIMITS.passes
@@ -83,7 +85,7 @@ def _make_room(piece: Piece, document: Document) -> None:
     """Ticks of passes that were taken out stay for an undo, as long as there is room for them."""
     ticks = Tick.objects.filter(piece=piece)
     if ticks.count() > MOST:
-        planned = set(document.pass_ids())
+        planned = set(document.pass_ids()) | {layer.id for round_ in rounds_of(piece) for layer in round_.layers}
         gone = [row.pk for row in ticks.only("pk", "pass_id") if row.pass_id not in planned]
         ticks.filter(pk__in=gone).delete()
     if ticks.count() > MOST:
@@ -97,8 +99,70 @@ def tasks_of(document: Document) -> list[Task]:
     ]
 
 
-def sheet(user: User, document: Document, order: Order = ORDERS[0]) -> Sheet:
-    """The work sheet: layers and pick-ups in working order, the proven minimum, and what to beware of."""
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """A layer that was laid, or what of it was: levels by spot."""
+
+    id: str
+    stick: str
+    technique: str
+    levels: dict[str, Level]
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """Corrections that were taken from a comparison, as layers of the sheet. comparison: its id; numbers: theirs."""
+
+    comparison: UUID
+    numbers: tuple[int, ...]
+    layers: tuple[PlannedLayer, ...]
+
+
+def rounds_of(piece: Piece, before: int | None = None) -> list[Round]:
+    """The rounds after the plan, one for each comparison of which something was taken. before: of earlier photographs
+    than this number alone."""
+    rows = Comparison.objects.filter(piece=piece) if before is None else piece.comparisons.filter(number__lt=before)
+    return [
+        Round(
+            row.pk,
+            tuple(held["number"] for held in row.taken),
+            tuple(
+                PlannedLayer(held["id"], held["stick"], {spot: Level(**at) for spot, at in held["levels"].items()})
+                for held in row.taken
+            ),
+        )
+        for row in rows
+        if row.taken
+    ]
+
+
+def laid_of(piece: Piece, document: Document, before: int | None = None) -> list[Laid]:
+    """What lies on the paper, in order: what is ticked as done; the whole plan where nothing is ticked at all. before:
+    without the rounds since this photograph."""
+    done = {tick for tick, state in work_of(piece).done.items() if state == "done"}
+    own = [
+        PlannedLayer(pass_.id, pass_.stick, {spot.id: Level(pass_.pressure, pass_.repeats)}, pass_.technique)
+        for spot in document.spots
+        for pass_ in spot.passes
+    ]
+    planned = [*document.layers, *own]
+    rounds = [layer for round_ in rounds_of(piece, before) for layer in round_.layers]
+    found = []
+    for layer in (*planned, *rounds):
+        assumed = not done and layer in planned
+        levels = {
+            spot: level
+            for spot, level in layer.levels.items()
+            if level and (assumed or layer.id in done or tick_of(layer.id, spot) in done)
+        }
+        if levels:
+            found.append(Laid(layer.id, layer.stick, layer.technique, levels))
+    return found
+
+
+def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequence[Round] = ()) -> Sheet:
+    """The work sheet: layers and pick-ups in working order, the proven minimum, and what to beware of; then the rounds
+    that comparisons have added."""
     kit = kit_for(user, document)
     method = get_method(document.setup.method, document.setup.medium)
     lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
@@ -107,7 +171,7 @@ def sheet(user: User, document: Document, order: Order = ORDERS[0]) -> Sheet:
     ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(document.passes_of(spot))}
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     return Sheet(
-        steps=tuple(_steps(document, kit, order)),
+        steps=(*_steps(document, kit, order), *_rounds(document, kit, rounds)),
         orders=ORDERS,
         pick_ups=tuple(
             PickUp(
@@ -132,6 +196,18 @@ def sheet(user: User, document: Document, order: Order = ORDERS[0]) -> Sheet:
         fewest=made.fewest,
         cautions=tuple(facts_of(medium).caution for medium in _media_used(made, kit, medium_of)),
     )
+
+
+def _rounds(document: Document, kit: Kit, rounds: Sequence[Round]) -> Iterable[LaidStep]:
+    """Rounds after the plan, layer by layer, as steps of work."""
+    number = len(document.layers)
+    for count, round_ in enumerate(rounds, start=2):
+        alone = replace(document, layers=round_.layers)
+        for step, which in zip(_steps(alone, kit, ORDERS[0]), round_.numbers, strict=False):
+            number += 1
+            yield replace(
+                step, number=number, round=count, comparison=str(round_.comparison), correction=which, caution=""
+            )
 
 
 def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
@@ -171,6 +247,7 @@ def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
             stroke.end,
             "" if medium in seen else facts_of(medium).caution,
             tuple(_part(document, layer, part, said) for part in step.parts),
+            layer.technique in WORKED,
         )
         seen.add(medium)
 

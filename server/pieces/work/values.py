@@ -81,7 +81,8 @@ class LaidPart:
 class LaidStep:
     """A layer, or a part of it, to be laid at once. number: of the layer, from 1; how: how hard and how often at most,
     in words; kind, stroke, first, end: see core.method.strokes.Stroke; caution: what to beware of where it comes
-    first, empty elsewhere."""
+    first, empty elsewhere. round: 1 for the plan; later ones are corrections, and then comparison and correction say
+    which. settles: whether hardly anything holds afterwards, so that the drawing is better compared before."""
 
     layer: str
     number: int
@@ -94,6 +95,10 @@ class LaidStep:
     end: str
     caution: str
     parts: tuple[LaidPart, ...]
+    settles: bool = False
+    round: int = 1
+    comparison: str = ""
+    correction: int = 0
 
 
 @value

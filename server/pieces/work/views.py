@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from core.method.steps import ORDERS
 from server.api.requests import artist, one_of
 from server.api.values import answer, asked
-from server.pieces.document.history import document_of
+from server.pieces.document.history import open_piece
 from server.pieces.work import services
 from server.pieces.work.values import Sheet, WorkChanges
 
@@ -23,7 +23,8 @@ class SheetView(APIView):
     @extend_schema(parameters=[OpenApiParameter("order", str, enum=ORDERS)], responses=Sheet)
     def get(self, request: Request, piece_id: UUID) -> Response:
         user, order = artist(request), one_of(request, "order", ORDERS, ORDERS[0])
-        return answer(Sheet, services.sheet(user, document_of(user, piece_id), order))
+        opened = open_piece(user, piece_id)
+        return answer(Sheet, services.sheet(user, opened.document, order, services.rounds_of(opened.piece)))
 
 
 class WorkView(APIView):

@@ -38,6 +38,9 @@ export type Palette = Schemas["Palette"];
 export type TrialCard = Schemas["TrialCard"];
 export type CardPhoto = Schemas["PhotoSeen"];
 export type Trials = Schemas["Trials"];
+export type Compared = Schemas["Compared"];
+export type Advice = Schemas["SaidAdvice"];
+export type Correction = Schemas["SaidCorrection"];
 export type Lamp = Required<Schemas["Lamp"]>;
 export type KeyLight = Schemas["Key"] & { lamp: Lamp };
 export type Around = Schemas["Around"] & { lamp: Lamp };
@@ -74,7 +77,7 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
-const http = createClient<paths>({ baseUrl: "/" });
+export const http = createClient<paths>({ baseUrl: "/" });
 http.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
@@ -122,7 +125,7 @@ async function finished({ job, done, total }: Underway["underway"], watch?: Watc
 }
 
 /** The data of an answer; what takes a while is asked for until it is there. Throws Refusal for everything else. */
-async function take<T>(ask: () => Promise<Answered<T>>, watch?: Watch): Promise<Exclude<T, Underway>> {
+export async function take<T>(ask: () => Promise<Answered<T>>, watch?: Watch): Promise<Exclude<T, Underway>> {
   for (;;) {
     let answer: Answered<T>;
     try {

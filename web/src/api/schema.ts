@@ -141,6 +141,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A photograph of the drawing, judged. */
+        get: operations["comparisons_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Forgets it, and what it taught. */
+        delete: operations["comparisons_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Where it lies, which corrections are taken, and a note. */
+        patch: operations["comparisons_partial_update"];
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What to do about the drawing: a few layers more, the one that brings most first. */
+        get: operations["comparisons_advice_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/corrections/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where a correction goes (`map`), or what it is about, its left half now and its right half then, as JPEG. */
+        get: operations["comparisons_corrections_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The drawing as its picture lies, or the picture itself, as JPEG. */
+        get: operations["comparisons_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/taught": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What the sticks learn from the places of a drawing. */
+        post: operations["comparisons_taught_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/complexions": {
         parameters: {
             query?: never;
@@ -536,6 +623,24 @@ export interface paths {
         put?: never;
         /** @description Leaves out all that hold a stick, or all of its cards. */
         post: operations["pieces_cards_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Photographs of the drawing. */
+        get: operations["pieces_comparisons_retrieve"];
+        put?: never;
+        /** @description Reads one and judges it. */
+        post: operations["pieces_comparisons_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1581,6 +1686,21 @@ export interface components {
             sticks: components["schemas"]["OfShopRequest"][];
         };
         /**
+         * @description picture: a photograph or a scan that was put in. corners: of the sheet, in parts of it, clockwise from its upper
+         *     left; looked for if there are none. frame: of the piece's picture on the sheet, in parts of that. chart: of a chart
+         *     of 24 patches, in parts of the sheet.
+         */
+        AskComparisonRequest: {
+            /** Format: uuid */
+            picture: string;
+            /** @default null */
+            corners?: number[][] | null;
+            /** @default null */
+            frame?: number[][] | null;
+            /** @default null */
+            chart?: number[][] | null;
+        };
+        /**
          * @description text: as it was pasted; medium: of sticks that do not say theirs; columns: what each column is, if that has been
          *     said; range: whose numbers these are.
          */
@@ -1756,6 +1876,26 @@ export interface components {
             text: string;
         };
         /**
+         * @description What becomes of it; what is not named stays. moved: by spot, where it lies in the picture; all of them. taken:
+         *     numbers of the corrections that are on the sheet as another round, from 0; all of them.
+         */
+        ChangeComparisonRequest: {
+            /** @default null */
+            corners?: number[][] | null;
+            /** @default null */
+            frame?: number[][] | null;
+            /** @default null */
+            chart?: number[][] | null;
+            /** @default null */
+            moved?: {
+                [key: string]: number[];
+            } | null;
+            /** @default null */
+            taken?: number[] | null;
+            /** @default null */
+            note?: string | null;
+        };
+        /**
          * @description Some parts of a document (see server.pieces.document.parts) and perhaps a title, made from `version`.
          *
          *     known: what the sender holds of what was worked out (`keys.found`); key: as in WritePiece.
@@ -1806,6 +1946,53 @@ export interface components {
             planned: string;
             by_hand: string;
             on_paper: string;
+        };
+        /**
+         * @description A photograph of the drawing, judged. corners: of the sheet in the photograph; frame: of the picture on the sheet;
+         *     said: what is wrong with all of it. bare: whether most of what neighbours the skin is still paper. teaches: how many
+         *     places could teach the sticks; taught: whether they do.
+         */
+        Compared: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            /** Format: date-time */
+            made: string;
+            /** Format: uuid */
+            picture: string;
+            corners: number[][];
+            frame: number[][];
+            chart: number[][] | null;
+            said: string[];
+            bare: boolean;
+            mean: number;
+            close: string;
+            usual: number;
+            spots: components["schemas"]["SpotCompared"][];
+            found: components["schemas"]["SaidFinding"][];
+            taken: components["schemas"]["TakenCorrection"][];
+            note: string;
+            teaches: number;
+            taught: boolean;
+        };
+        /** @description mean: ΔE00 over the places, and in words; taken: how many corrections are on the sheet. */
+        ComparisonRow: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            /** Format: date-time */
+            made: string;
+            mean: number;
+            close: string;
+            taken: number;
+        };
+        /**
+         * @description All photographs of the drawing, the earliest first. all_laid: whether nothing is ticked in Work, so that all
+         *     layers are taken as laid.
+         */
+        Comparisons: {
+            rows: components["schemas"]["ComparisonRow"][];
+            all_laid: boolean;
         };
         /**
          * @description ita_deg: individual typology angle. hue_off_deg: how much yellower (+) or pinker (−) than usual at that depth.
@@ -2402,7 +2589,8 @@ export interface components {
         /**
          * @description A layer, or a part of it, to be laid at once. number: of the layer, from 1; how: how hard and how often at most,
          *     in words; kind, stroke, first, end: see core.method.strokes.Stroke; caution: what to beware of where it comes
-         *     first, empty elsewhere.
+         *     first, empty elsewhere. round: 1 for the plan; later ones are corrections, and then comparison and correction say
+         *     which. settles: whether hardly anything holds afterwards, so that the drawing is better compared before.
          */
         LaidStep: {
             layer: string;
@@ -2416,6 +2604,14 @@ export interface components {
             end: string;
             caution: string;
             parts: components["schemas"]["LaidPart"][];
+            /** @default false */
+            settles: boolean;
+            /** @default 1 */
+            round: number;
+            /** @default  */
+            comparison: string;
+            /** @default 0 */
+            correction: number;
         };
         /** @enum {string} */
         LaidStepKindEnum: "circles" | "cross" | "flick" | "side" | "even" | "dab" | "drag" | "rub" | "press" | "lift";
@@ -2740,6 +2936,12 @@ export interface components {
             csv?: string | null;
             /** @default null */
             range?: string | null;
+        };
+        /** @description Spots that are off and that no stick brings nearer, and what is left to do. */
+        NothingHelps: {
+            spots: string[];
+            text: string;
+            caution: string;
         };
         OfShopRequest: {
             place: string;
@@ -3175,6 +3377,47 @@ export interface components {
             swatch: components["schemas"]["Swatch"];
             grain: string[];
         };
+        /** @description headline: how many things there are to do; line: what to begin with, and how much room there is. */
+        SaidAdvice: {
+            headline: string;
+            line: string;
+            corrections: components["schemas"]["SaidCorrection"][];
+            nothing: components["schemas"]["NothingHelps"][];
+        };
+        /**
+         * @description One layer more. number: from 0; area: where, in words; how: how hard and how often, in words; levels: by spot;
+         *     before, after: mean ΔE00 of its figure, and in words; caution: what to beware of.
+         */
+        SaidCorrection: {
+            number: number;
+            figure: string;
+            stick: string;
+            name: string;
+            hex: string;
+            title: string;
+            area: string;
+            how: string;
+            levels: {
+                [key: string]: components["schemas"]["Level"];
+            };
+            before: number;
+            after: number;
+            before_words: string;
+            after_words: string;
+            caution: string;
+            taken: boolean;
+        };
+        /**
+         * @description stage: `values`, `order`, `hue`, `edges` or `places`, in the order in which one judges; figure: its id; spots:
+         *     theirs.
+         */
+        SaidFinding: {
+            stage: string;
+            figure: string;
+            kind: string;
+            text: string;
+            spots: string[];
+        };
         /** @description A layer that could be taken. most: how hard and how often at most; area: where it lies, in words. */
         SaidLayer: {
             layer: components["schemas"]["PlannedLayer"];
@@ -3539,6 +3782,24 @@ export interface components {
             /** @default null */
             family: ("highlight" | "light" | "half-tone" | "core shadow" | "reflected light" | "cast shadow") | null;
         };
+        /**
+         * @description wanted: as the picture shows it; seen: as it is drawn, None where nothing could be read, and then `trouble` says
+         *     why. steps: of value by which it is lighter (+) or darker; off: ΔE00; doubt: ΔE00 by which the reading may be off;
+         *     word: what is wrong with it, empty where nothing is beyond that; close: how near it is, in words.
+         */
+        SpotCompared: {
+            spot: string;
+            wanted: components["schemas"]["Swatch"];
+            seen: components["schemas"]["Swatch"] | null;
+            steps: number;
+            off: number;
+            doubt: number;
+            word: string;
+            close: string;
+            trouble: string;
+            x: number;
+            y: number;
+        };
         /** @description What was worked out about a spot. beyond: why its colour cannot be reached, empty if it can. */
         SpotFound: {
             /** @default null */
@@ -3794,6 +4055,12 @@ export interface components {
             /** @default  */
             key?: string;
         };
+        /** @description A correction that is on the sheet. */
+        TakenCorrection: {
+            id: string;
+            title: string;
+            stick: string;
+        };
         /** @description complexions: as they are now; added: how many of a file were new. */
         TakenIn: {
             complexions: components["schemas"]["ComplexionShown"][];
@@ -3811,6 +4078,17 @@ export interface components {
             y: number;
             radius: number;
             disc: components["schemas"]["Disc"];
+        };
+        /** @description errors: medians over all boxes before and after; words: what changed. */
+        TaughtBy: {
+            errors: components["schemas"]["Errors"] | null;
+            words: string[];
+            places: number;
+            taught: boolean;
+        };
+        /** @description Whether the sticks are to learn from the places of a drawing. */
+        TeachRequest: {
+            learn: boolean;
         };
         /** @description degrees of hue towards warm (+) or cool (−), against the average of the figure's spots. */
         Temperature: {
@@ -4486,6 +4764,245 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhotoSeen"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    comparisons_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparisons_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    comparisons_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChangeComparisonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    comparisons_advice_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAdvice"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparisons_corrections_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "map" | "then";
+                size?: 320 | 960;
+            };
+            header?: never;
+            path: {
+                comparison_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparisons_picture_retrieve: {
+        parameters: {
+            query?: {
+                side?: "drawing" | "reference";
+                size?: 480 | 960;
+                way?: "as_it_is" | "squint" | "surround" | "values";
+            };
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparisons_taught_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtBy"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -5624,6 +6141,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trials"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_comparisons_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparisons"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_comparisons_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskComparisonRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -24,11 +24,16 @@ const MixPage = lazy(() => import("../features/mix/MixPage").then((held) => ({ d
 const TryPage = lazy(() => import("../features/try/TryPage").then((held) => ({ default: held.TryPage })));
 const WorkPage = lazy(() => import("../features/work/WorkPage").then((held) => ({ default: held.WorkPage })));
 
+const ComparePage = lazy(() =>
+  import("../features/compare/ComparePage").then((held) => ({ default: held.ComparePage })),
+);
+
 const STEPS = [
   { path: "look", name: "Look", key: "l", page: LookPage },
   { path: "mix", name: "Mix", key: "m", page: MixPage },
   { path: "try", name: "Try", key: "f", page: TryPage },
   { path: "work", name: "Work", key: "w", page: WorkPage },
+  { path: "compare", name: "Compare", key: "5", page: ComparePage },
 ] as const;
 
 const SAID_FOR_MS = 10_000;

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useId, useRef } from "react";
 import type { Role, Schemas, SeenSpot } from "../api/client";
+import "./style/ladder.css";
 
 type Props = {
   /** Of one figure. */
@@ -11,6 +12,8 @@ type Props = {
   height: number;
   /** The grey of each whole value from 0 to 10. */
   greys: string[];
+  /** Whether the second colour is drawn already, and not only planned. */
+  drawn?: boolean;
 };
 
 const [HEAD, BELOW] = [24, 10];
@@ -62,7 +65,8 @@ const short = (words: string) =>
  * The value ladder of a planned figure: wanted and planned edge to edge, the rail with the value planned, a veil over
  * what hands and untried sticks may make of it, and the reach of paper and tray. One stop of the Tab key.
  */
-export function PlanLadder({ spots, endings, reach, selected, onSelect, height, greys }: Props) {
+export function PlanLadder(props: Props) {
+  const { spots, endings, reach, selected, onSelect, height, greys, drawn } = props;
   const ref = useRef<HTMLDivElement>(null);
   const rail = useId();
   const bottom = height - BELOW;
@@ -103,7 +107,7 @@ export function PlanLadder({ spots, endings, reach, selected, onSelect, height, 
       className="plan-ladder"
       role="listbox"
       tabIndex={0}
-      aria-label="Value ladder: wanted and planned"
+      aria-label={drawn ? "Value ladder: wanted and drawn" : "Value ladder: wanted and planned"}
       aria-activedescendant={index >= 0 ? `${rail}-${rows[index]?.key}` : undefined}
       onKeyDown={keys}
       onPointerUp={touch}
@@ -117,7 +121,7 @@ export function PlanLadder({ spots, endings, reach, selected, onSelect, height, 
           </linearGradient>
         </defs>
         <text x={PAIR} y={12}>
-          {both ? "want·plan" : "want"}
+          {both ? (drawn ? "want·has" : "want·plan") : "want"}
         </text>
         {rows.length > 0 && (
           <rect
@@ -152,7 +156,9 @@ export function PlanLadder({ spots, endings, reach, selected, onSelect, height, 
             row.words,
             `wanted ${wanted(spot).toFixed(1)}`,
             ending &&
-              `planned ${ending.value.toFixed(1)}, on paper ${ending.low.toFixed(1)} to ${ending.high.toFixed(1)}`,
+              (drawn
+                ? `drawn ${ending.value.toFixed(1)}`
+                : `planned ${ending.value.toFixed(1)}, on paper ${ending.low.toFixed(1)} to ${ending.high.toFixed(1)}`),
             spot.beyond,
           ];
           return (
@@ -183,6 +189,12 @@ export function PlanLadder({ spots, endings, reach, selected, onSelect, height, 
               />
               {planned && (
                 <rect x={PAIR + CHIP} y={at - gap / 2 + 2.5} width={CHIP} height={gap - 5} fill={planned} />
+              )}
+              {ending && drawn && (
+                <path
+                  d={`M${RAIL - 1} ${y(wanted(spot))}V${y(ending.value)}m-4 0h8`}
+                  className="plan-line plan-drawn"
+                />
               )}
               {ending && (
                 <>

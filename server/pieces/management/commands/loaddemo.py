@@ -21,7 +21,7 @@ from server.pictures import services as pictures
 from server.pieces.document import history
 from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, empty_document
 from server.pieces.look.seated import arrow_of
-from server.pieces.models import Piece
+from server.pieces.models import Comparison, Piece
 from server.pieces.piece import services as pieces
 from server.trials import services as cards
 
@@ -38,6 +38,8 @@ TRAYS = {
     "Quay Chalk 48, pastels": ("quay-chalk-48",),
     "Keel 24, oil pastels": ("keel-24", "lantern-16"),
 }
+DRAWINGS = Path(settings.ROOT) / "demo/drawings"
+"""Photographs of drawings, and how they were read, as `tools.make_demo_drawing` keeps them."""
 PER_ROW = 24
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
@@ -68,7 +70,8 @@ class Command(Chore):
             load_scene(user, title, scene, trays[tray_name])
         for title, reference, tray_name, method, max_sticks in reversed(PIECES):
             if not Piece.objects.filter(owner=user, title=title).exists():
-                load_piece(user, title, reference, trays[tray_name], method, max_sticks)
+                piece = load_piece(user, title, reference, trays[tray_name], method, max_sticks)
+                load_drawings(user, piece, reference)
                 load_card(user, title, reference, trays[tray_name])
 
 
@@ -78,6 +81,14 @@ def load_card(user: User, title: str, reference: str, tray_id: UUID) -> None:
     if held.exists():
         picture = pictures.store_picture(user, (PHOTOS / f"{reference}-card.jpg").read_bytes())
         cards.keep_filled(user, materials.get_tray(user, tray_id), title, picture, json.loads(held.read_text()))
+
+
+def load_drawings(user: User, piece: Piece, reference: str) -> None:
+    """The photographs of a piece's drawing, if there are any."""
+    held = DRAWINGS / f"{reference}.json"
+    for row in json.loads(held.read_text()) if held.exists() else ():
+        picture = pictures.store_picture(user, (DRAWINGS / row.pop("photo")).read_bytes())
+        Comparison.objects.create(piece=piece, picture=picture, **row)
 
 
 def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: str, max_sticks: int) -> Piece:

@@ -1,5 +1,7 @@
 import { Form } from "react-bootstrap";
+import { Link } from "react-router";
 import { type Figure, layeredUrl, layerMapUrl, type Stick } from "../../api/client";
+import { correctionUrl } from "../../api/comparing";
 import type { useMaps } from "../../api/queries";
 import { inWords, TOOLS } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";
@@ -47,7 +49,14 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
   return (
     <>
       <section className="easel-where" aria-label="Where">
-        {drawn?.maps ? (
+        {step.comparison ? (
+          <EaselMap
+            url={correctionUrl(step.comparison, step.correction ?? 0, "map", true)}
+            alt={`Where this goes on ${figure.name}`}
+            view={view}
+            light={piece.document.light?.from_deg ?? null}
+          />
+        ) : drawn?.maps ? (
           <EaselMap
             url={layerMapUrl(piece, [drawn.maps], step.layer, "large")}
             alt={`Where layer ${step.number} goes on ${figure.name}`}
@@ -78,7 +87,8 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
           )}
           <div>
             <span className="hint">
-              {isNow ? "Now pick up" : "Looking at"} · layer {number} of {count}
+              {isNow ? "Now pick up" : "Looking at"} · {(step.round ?? 1) > 1 ? `round ${step.round}, ` : ""}
+              layer {number} of {count}
             </span>
             <h1>
               {!TOOLS.includes(step.stick) && <b className="stick-code">{step.stick}</b>}{" "}
@@ -102,9 +112,29 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
             </p>
           </div>
         </div>
+        {step.settles && (
+          <p className="caution">
+            Hardly anything holds after this.{" "}
+            <Link to={`/pieces/${piece.id}/compare`}>Compare the drawing first</Link>, and put right what is
+            off.
+          </p>
+        )}
         {step.caution && <p className="caution">{step.caution}</p>}
       </section>
-      {names.length > 0 && (
+      {step.comparison && (
+        <section className="now-after is-round" aria-label="What it looks like">
+          <figure>
+            <img
+              src={correctionUrl(step.comparison, step.correction ?? 0, "then")}
+              alt="Left as it was photographed, right after this layer"
+            />
+            <figcaption>
+              as photographed · <b>after this layer</b>
+            </figcaption>
+          </figure>
+        </section>
+      )}
+      {names.length > 0 && !step.comparison && (
         <section className="now-after" aria-label="What it looks like">
           <figure>
             <Crop

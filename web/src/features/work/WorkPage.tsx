@@ -158,8 +158,13 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
           <p>
             {skipped >= 0
               ? "Some layers were skipped: go back to them, or leave them out."
-              : "Step back, look at the darks once more, then the few sharp highlights."}
+              : "Step back. Then photograph it: what is still off is found, darks first."}
           </p>
+          {skipped < 0 && (
+            <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/compare`}>
+              Compare the drawing
+            </Link>
+          )}
           {skipped >= 0 && (
             <Button variant="act" onClick={() => setLooked(skipped)}>
               Return to what was skipped
@@ -188,9 +193,11 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
         </Button>
         {step && (
           <>
-            <Link className="btn btn-quiet" to={`/pieces/${piece.id}/mix?swap=${step.layer}`}>
-              swap
-            </Link>
+            {!step.comparison && (
+              <Link className="btn btn-quiet" to={`/pieces/${piece.id}/mix?swap=${step.layer}`}>
+                swap
+              </Link>
+            )}
             <Button
               variant="quiet"
               onClick={() => mark(step, left(step), "skipped")}

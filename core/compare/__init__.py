@@ -1,0 +1,1 @@
+"""What a drawing has become: laid over its reference, judged as its artist judges, and what to do about it."""

@@ -1,0 +1,1 @@
+"""The fifth step: the drawing photographed, judged, and put right."""

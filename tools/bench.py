@@ -40,6 +40,7 @@ from core.recipe.palette import choose_palette, pair_costs
 from core.recipe.table import Table
 from core.skin.reflectance import layers, skin_reflectance
 from core.skin.solve import skins_of
+from tools.bench_compare import bench_comparing
 from tools.bench_eyes import bench_eyes, bench_look
 from tools.bench_layers import bench_layers
 from tools.bench_layers_http import bench_layers_over_http
@@ -373,6 +374,7 @@ if __name__ == "__main__":
         bench_eyes,
         bench_skin,
         bench_light,
+        bench_comparing,
         bench_photos,
         bench_card_photos,
         bench_trial,

@@ -25,6 +25,7 @@ from core.look.views import light_of
 from core.optics.medium import PRESSURES, Pass
 from core.optics.stick import Stick
 from core.optics.support import supports
+from core.photo.chart import patches
 from core.plan.setup import Setup
 from core.trial.joint import MeasuredBox
 from tools.nature import Nature
@@ -40,12 +41,15 @@ _GRADED = 0.75
 """How much of what differs between a pixel and its place a hand grades."""
 _RESIDUE, _READ = 1.0, 1.9
 """By how much a plan by trial cards is still off in each of L*, a* and b*, and how far a box of a card is read off."""
+CHART = (0.3, 0.78, 0.7, 0.965)
+"""Left, top, right and bottom of a chart, in parts of the sheet."""
 PIECES = {"night-watch": ("long-pier-72", "darks_first"), "below-deck": ("long-pier-72", "darks_first")}
 
 
 @dataclass(frozen=True)
 class Place:
-    """A spot of a demo piece: figure, name, place, role, x, y, radius in parts; passes: its recipe."""
+    """A spot of a demo piece: figure, name, place, role, x, y, radius in parts; passes: its recipe; numbered: the same
+    with the numbers of its layers."""
 
     figure: str
     name: str
@@ -55,6 +59,7 @@ class Place:
     y: float
     radius: float
     passes: tuple[Pass, ...]
+    numbered: tuple[tuple[int, Pass], ...]
 
 
 @cache
@@ -64,14 +69,14 @@ def places_of(piece: str) -> tuple[Place, ...]:
     layers = json.loads((ROOT / f"demo/plans/{piece}.json").read_text())
     found = []
     for number, row in enumerate(rows, start=1):
-        laid = [(layer, layer["levels"].get(f"spot-{number}")) for layer in layers]
-        passes = tuple(
-            Pass(layer["stick"], level["pressure"], level["repeats"], layer.get("technique", "lay"))
-            for layer, level in laid
+        laid = [(i, layer, layer["levels"].get(f"spot-{number}")) for i, layer in enumerate(layers)]
+        numbered = tuple(
+            (i, Pass(layer["stick"], level["pressure"], level["repeats"], layer.get("technique", "lay")))
+            for i, layer, level in laid
             if level
         )
         kept = {key: row[key] for key in ("figure", "name", "place", "role", "x", "y", "radius")}
-        found.append(Place(**kept, passes=passes))
+        found.append(Place(**kept, passes=tuple(pass_ for _, pass_ in numbered), numbered=numbered))
     return tuple(found)
 
 
@@ -114,13 +119,15 @@ def _one_of(rng: np.random.Generator, passes: list[list[Pass]], mine: Sequence[i
 class Drawing:
     """A drawing of a demo piece. seed: of nature, the hand and its mistakes; wrong: how many mistakes; surround: what
     hair and cloth are: `paper`, `outlined` or `coloured`; tried: whether its plan had become true by trial
-    cards, so that a picture is taken that it would give but for _RESIDUE, and the sticks are known by 96 boxes."""
+    cards, so that a picture is taken that it would give but for _RESIDUE, and the sticks are known by 96 boxes;
+    chart: whether a chart of 24 patches lies below it."""
 
     piece: str = "night-watch"
     seed: int = 0
     wrong: int = 3
     surround: str = "outlined"
     tried: bool = False
+    chart: bool = False
     sheet: Format = field(default_factory=Format)
 
     @cached_property
@@ -163,10 +170,18 @@ class Drawing:
         """CIELAB (m, 3) of the places as they lie."""
         return self.after()
 
+    def planned_order(self) -> list[tuple[int, str]]:
+        """The layers of its plan: number and stick."""
+        return sorted({(i, pass_.stick) for place in places_of(self.piece) for i, pass_ in place.numbered})
+
+    def around_places(self, lab: Floats) -> Floats:
+        """CIELAB (m, 3) around the places' middles in a picture (h, w, 3)."""
+        return np.array([self._around(lab, place) for place in places_of(self.piece)])
+
     @cached_property
     def wanted(self) -> Floats:
         """CIELAB (m, 3) of the places in the picture, around their middles."""
-        return np.array([self._around(self.seen, place) for place in places_of(self.piece)])
+        return self.around_places(self.seen)
 
     @cached_property
     def seen(self) -> Floats:
@@ -177,7 +192,7 @@ class Drawing:
         rng = np.random.default_rng(self.seed + 31)
         made = np.array([self.nature.lab(place.passes) for place in places_of(self.piece)])
         gives = made + rng.normal(0, _RESIDUE, made.shape)
-        wanted = np.array([self._around(lab, place) for place in places_of(self.piece)])
+        wanted = self.around_places(lab)
         rows, columns, weight = self._owned(lab, wanted)
         out = lab.copy()
         out[rows, columns] += weight @ (gives - wanted)
@@ -259,6 +274,12 @@ class Drawing:
             xyz[..., channel] = np.where(inside, moved, xyz[..., channel])
         grain = ndimage.gaussian_filter(rng.normal(size=(high, wide)), 0.8)
         grain *= 0.05 / grain.std()
+        if self.chart:
+            left, top, right, bottom = (
+                round(part * side) for part, side in zip(CHART, (wide, high, wide, high), strict=True)
+            )
+            rows, columns = np.arange(bottom - top) * 4 // (bottom - top), np.arange(right - left) * 6 // (right - left)
+            xyz[top:bottom, left:right] = lab_to_xyz(patches().reshape(4, 6, 3))[rows][:, columns]
         laid = np.clip((xyz[..., 1].max() - xyz[..., 1]) * 4, 0, 1)
         return np.asarray(xyz * (1 + grain * laid)[..., None])
 

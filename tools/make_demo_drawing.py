@@ -1,6 +1,6 @@
-"""Photographs of the demo's first piece as it grows, with how they were read: `python -m tools.make_demo_drawing`, after
-a change of what comparing reads. Drawn by a hand that is not there (tools.drawn), photographed by a camera that is not
-there (tools.camera)."""
+"""Photographs of the demo's first piece as it grows, with how they were read: `python -m tools.make_demo_drawing`,
+after a change of what comparing reads. Drawn by a hand that is not there (tools.drawn), photographed by a camera that
+is not there (tools.camera)."""
 
 from __future__ import annotations
 
@@ -20,7 +20,8 @@ PIECE, TITLE = "night-watch", "Night watch"
 FOLDER = ROOT / "demo/drawings"
 _SIZE = (1200, 1600)
 _FIELDS = (
-    "number", "corners", "frame", "by_hand", "chart", "moved", "places", "edges", "said", "bare", "usual", "mean", "note",
+    "number", "corners", "frame", "by_hand", "chart", "moved", "places", "edges", "said", "bare", "usual", "mean",
+    "note",
 )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
-from core.colour.spaces import Floats, lab_to_lch, lab_to_xyz
+from core.colour.spaces import SRGB, Floats, lab_to_lch, lab_to_xyz
 from core.colour.temperature import temperature
 from core.compare.judged import steps_in_words
 from core.compare.possible import Possible
@@ -39,8 +39,12 @@ _LEAST_PLACE, _LEAST_MEAN = 0.8, 0.12
 """ΔE00 by which it must bring one place nearer at least, and by which all of the figure in the mean."""
 _TRIED = 8
 _HEAVY_TIMES = 1
-_FELT_L, _FELT_DEG, _FELT_C = 1.5, 3.0, 1.5
-_ROUNDS, _DARKEST_LEFT = 4, 6.0
+_FELT_L, _PLAINLY_L, _FELT_DEG, _FELT_C = 1.5, 6.0, 3.0, 1.5
+"""What a correction must move to be called by it: lightness, lightness whatever else moves, hue, chroma."""
+_ROUNDS, _DARKEST, _LIGHTEST = 4, 0.003, 0.995
+_FROM_XYZ = np.linalg.inv(SRGB.to_xyz)
+_LEFT = 6.0
+"""ΔE00 by which a place must be off for it to be said that nothing helps."""
 _NOTHING_BRINGS = 0.5
 """ΔE00 by which some dose of some stick must bring a place nearer before something can be done for it."""
 
@@ -150,11 +154,16 @@ class _Ground:
 
 def looking_like(reflectance: Floats, labs: Floats) -> Floats:
     """Reflectances (m, 31) of these colours (m, 3) that depart from those given as smoothly as can be."""
-    out = np.clip(reflectance, 0.004, 0.995)
-    wanted = upsample(lab_to_xyz(labs))
+    out = np.clip(reflectance, _DARKEST, _LIGHTEST)
+    wanted = upsample(_displayed(lab_to_xyz(labs)))
     for _ in range(_ROUNDS):
-        out = np.clip(out * wanted / upsample(reflectance_to_xyz(out)), 0.003, 0.997)
+        out = np.clip(out * wanted / upsample(_displayed(reflectance_to_xyz(out))), _DARKEST, _LIGHTEST)
     return np.asarray(out)
+
+
+def _displayed(xyz: Floats) -> Floats:
+    """XYZ (m, 3) of the nearest colours that a screen can show, which surfaces can have, too."""
+    return np.asarray(np.clip(xyz @ _FROM_XYZ, _DARKEST, _LIGHTEST) @ SRGB.to_xyz)
 
 
 def advised(
@@ -248,6 +257,7 @@ class _Search:
         most = max((level for level in levels if level), key=lambda level: scale.index(level))
         area = areas.called(on[mine])
         moved = after - before
+        its = [place.spot for place, here in zip(self.there, on, strict=True) if here]
         steps = float((lab_to_value(after[on]) - lab_to_value(before[on])).mean())
         now, then = (round(float(off[mine].mean()), 2) for off in (was, self._off()))
         return Correction(
@@ -255,7 +265,7 @@ class _Search:
             self.ground.box.sticks[stick].code,
             most,
             levels,
-            _title(before[on], after[on], steps, [self.there[i].spot for i in np.flatnonzero(on)]),
+            _title(before[on], after[on], steps, its),
             area,
             manner(Pass(self.ground.box.sticks[stick].code, most.pressure, most.repeats), self.ground.medium),
             round(steps, 2),
@@ -273,7 +283,7 @@ class _Search:
     def nothing(self) -> list[NothingFor]:
         """Where nothing helps, and why."""
         off = ciede2000(self.ground.labs(), self.aims)
-        stuck = (off > _DARKEST_LEFT) & (self._gained < _NOTHING_BRINGS)
+        stuck = (off > _LEFT) & (self._gained < _NOTHING_BRINGS)
         found = []
         full, worked = self.ground.tooth() < LEAST_TOOTH, self.ground.worked
         lighter = self.aims[:, 0] > self.ground.labs()[:, 0]
@@ -344,8 +354,8 @@ def in_words(advice: Advice) -> tuple[str, str]:
 
 
 def _in_an_area(gains: Floats, areas: Areas, doses: NDArray[np.intp]) -> tuple[float, NDArray[np.intp]]:
-    """The best doses (m,) of one stick, by what each of these brings (d, m): one, and perhaps a lighter one, over an area that
-    is easily found or a little more or less."""
+    """The best doses (m,) of one stick, by what each of these brings (d, m): one, and perhaps a lighter one, over
+    an area that is easily found or a little more or less."""
     d, m = gains.shape
     masks = areas.masks.astype(float)
     best: tuple[float, NDArray[np.intp]] = (-np.inf, np.zeros(m, dtype=np.intp))
@@ -389,7 +399,8 @@ def _title(before: Floats, after: Floats, steps: float, spots: Sequence[Spot]) -
     moved, part = after.mean(axis=0) - before.mean(axis=0), _part(spots)
     turned = float(np.mean(temperature(after, before)))
     chroma = float((lab_to_lch(after)[:, 1] - lab_to_lch(before)[:, 1]).mean())
-    if abs(moved[0]) >= _FELT_L and abs(moved[0]) >= 0.5 * max(abs(chroma), abs(turned)):
+    much = abs(moved[0]) >= min(_PLAINLY_L, 0.5 * max(abs(chroma), abs(turned)))
+    if abs(moved[0]) >= _FELT_L and much:
         return f"{'Bring up' if moved[0] > 0 else 'Deepen'} {part}, {steps_in_words(steps)}"
     if abs(turned) >= _FELT_DEG and abs(turned) >= abs(chroma):
         return f"{'Warm' if turned > 0 else 'Cool'} {part}"

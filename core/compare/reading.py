@@ -43,6 +43,7 @@ _AROUND, _COLOURED, _WHITE, _MOSTLY = 0.05, 15.0, 8.0, 0.5
 they are not, and how many of them."""
 _LOOK_AGAIN = "This may be another drawing: look whether it lies on its picture, and set the picture's corners if not."
 _LIT = "A strong lamp stands at one side: what lies far from it is read less surely. Daylight, or two lamps, is better."
+_SHINES = "A lamp shines back from it: places under the glare are left out. Tilt the sheet, and photograph it again."
 _IN_THE_WAY = "Something lies on the drawing, perhaps a hand: places beneath it are left out."
 _OUT_OF_FOCUS = "It seems out of focus: edges are not judged, and small places are read less surely."
 
@@ -244,6 +245,8 @@ def what_is_wrong(sheet: Sheet, reference: Reference) -> tuple[tuple[str, ...], 
     sharp = _sharpness(sheet) >= _BLURRED
     if not sharp:
         said.append(_OUT_OF_FOCUS)
+    if sheet.flat.burnt.mean() > _BURNT_OUT:
+        said.append(_SHINES)
     if sheet.lamp > _STRONG_LAMP:
         said.append(_LIT)
     return tuple(said), strange, sharp

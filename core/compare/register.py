@@ -71,14 +71,15 @@ def registered(sheet: Floats, picture: Floats, skin: Flags, expected: Floats | N
     drawings = _drawings(picture, skin)
     best: Register | None = None
     for start, drawn in _starts(light, drawings, expected):
-        found = _exactly(light, drawn, start)
-        if found is None:
-            continue
-        like = _likeness(light, drawings, skin, found)
-        if best is None or like > best.like:
-            best = Register(found, like)
-        if best.like > _RIGHT:
-            break
+        # Where something lies on the drawing the exact place may not be found, and the likely one is near enough.
+        for found in (_exactly(light, drawn, start), start):
+            if found is None:
+                continue
+            like = _likeness(light, drawings, skin, found)
+            if best is None or like > best.like:
+                best = Register(found, like)
+            if best.like > _RIGHT:
+                return best
     if best is None or best.like < _WRONG:
         raise InputError(
             "wrong_drawing",

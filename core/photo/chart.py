@@ -16,6 +16,8 @@ from core.photo.lens import Undone, undone
 _ROWS, _COLUMNS, _CELL = 4, 6, 30
 _MIDDLE = slice(9, 21)
 """Pixels of a patch, and those of its middle."""
+_LEAST_SIDE = 0.01
+"""Of a chart, as a part of the sheet's width or height."""
 _PATCH_ERROR, _MOST_LEFT = 1.5, 6.0
 """ΔE to which a patch is known, and by how much they may still be off in the median before this is no such chart."""
 
@@ -40,18 +42,32 @@ def read_chart(daylight: NDArray[np.float32], corners: Sequence[tuple[float, flo
             "Lay it on the paper, and set its four corners there.",
             "chart",
         )
+    sides = np.linalg.norm(np.roll(at, -1, axis=0) - at, axis=1)
+    if sides.min() < _LEAST_SIDE or _turns(at).min() <= 0 < _turns(at).max():
+        raise _no_chart()
     seen = _rgb(daylight, at * (daylight.shape[1], daylight.shape[0]))
     # Which corner is the first, and how it lies, is told by what fits.
     turns = [np.rot90(seen, quarter).reshape(24, 3) for quarter in (0, 2)]
     best = min((undone(rgb, patches(), _PATCH_ERROR) for rgb in turns), key=lambda found: found.left)
     if best.left > _MOST_LEFT:
-        raise InputError(
-            "no_chart",
-            "What lies there is no chart of 24 patches, or not all of it.",
-            "Set the corners on its outermost patches' corners, or read without it.",
-            "chart",
-        )
+        raise _no_chart()
     return best
+
+
+def _turns(at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Twice the areas (4,) of what every two sides that meet enclose, all of one sign if the corners go round."""
+    along = np.roll(at, -1, axis=0) - at
+    after = np.roll(along, -1, axis=0)
+    return np.asarray(along[:, 0] * after[:, 1] - along[:, 1] * after[:, 0])
+
+
+def _no_chart() -> InputError:
+    return InputError(
+        "no_chart",
+        "What lies there is no chart of 24 patches, or not all of it.",
+        "Set the corners on its outermost patches' corners, or read without it.",
+        "chart",
+    )
 
 
 def _rgb(daylight: NDArray[np.float32], at: NDArray[np.float64]) -> NDArray[np.float64]:

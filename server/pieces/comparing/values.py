@@ -21,7 +21,11 @@ Corners = Annotated[tuple[Corner, ...], Len(4, 4)]
 Note = Annotated[str, MaxLen(LIMITS.note)]
 
 
-@example({"picture": EXAMPLE_IDS["picture_id"]})
+_WHOLE = [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]
+_INSIDE = [[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]
+
+
+@example({"picture": EXAMPLE_IDS["picture_id"], "corners": _WHOLE, "frame": _INSIDE})
 @value
 class AskComparison:
     """picture: a photograph or a scan that was put in. corners: of the sheet, in parts of it, clockwise from its upper

@@ -45,7 +45,7 @@ from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.pieces.document import history
 from server.pieces.document.schema import Cross, Document, empty_document
-from server.pieces.models import Piece, Revision
+from server.pieces.models import Comparison, Piece, Revision
 from server.pieces.piece import services as pieces
 from server.pieces.piece.values import example_document
 from server.trials.models import CardPhoto, TrialCard
@@ -110,6 +110,12 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     photo = filled["photo"] | {part: filled["photo"][part][:4] for part in ("places", "rows")}
     Complexion.objects.create(pk=IDS["complexion_id"], owner=artist, name="Brá", skin={"depth": 44})
     CardPhoto.objects.create(pk=IDS["photo_id"], card=card, picture_id=IDS["picture_id"], **photo)
+    inside = [[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]
+    read = {"lab": [70, 14, 16], "wanted": [60, 18, 22], "spread": 1, "doubt": 2.6, "trouble": "", "x": 0.5, "y": 0.5}
+    Comparison.objects.create(
+        pk=IDS["comparison_id"], piece=piece, picture_id=IDS["picture_id"], number=1, usual=2.4, mean=10.0,
+        corners=[[0, 0], [1, 0], [1, 1], [0, 1]], frame=inside, places={"spot-1": read, "spot-2": read},
+    )  # fmt: skip
     browser = Client()
     browser.force_login(artist)
     key = browser.cookies["sessionid"].value
@@ -247,6 +253,9 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
                 elif path.endswith("/photos"):
                     # The example's picture is no card.
                     assert answer.json()["errors"][0]["code"] == "no_card"
+                elif "/corrections/" in path:
+                    # The example's picture shows no skin.
+                    assert answer.json()["errors"][0]["code"] == "no_skin"
                 else:
                     assert 200 <= answer.status_code < 300, (method, path, answer.content[:500])
                 transaction.set_rollback(True)
@@ -254,7 +263,7 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
 
 def with_example(method: str, path: str, operation: Json, visitor: dict[str, str], artist: User) -> Any:
     """The answer to an operation's own example; files come from here."""
-    address = path.format(**EXAMPLE_IDS | {"session_id": sessions_of(artist, None)[0].id})
+    address = path.format(**EXAMPLE_IDS | {"session_id": sessions_of(artist, None)[0].id, "number": "0"})
     query = {
         row["name"]: row["examples"]["Example"]["value"]
         for row in operation.get("parameters", ())

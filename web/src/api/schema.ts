@@ -3386,7 +3386,7 @@ export interface components {
         };
         /**
          * @description One layer more. number: from 0; area: where, in words; how: how hard and how often, in words; levels: by spot;
-         *     before, after: mean ΔE00 of its figure, and in words; caution: what to beware of.
+         *     before, after: mean ΔE00 of its figure, and in words.
          */
         SaidCorrection: {
             number: number;
@@ -3404,7 +3404,6 @@ export interface components {
             after: number;
             before_words: string;
             after_words: string;
-            caution: string;
             taken: boolean;
         };
         /**
@@ -4786,6 +4785,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;
@@ -4817,6 +4817,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;
@@ -4848,6 +4849,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;
@@ -4886,6 +4888,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;
@@ -4920,6 +4923,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
                 number: number;
             };
@@ -4956,6 +4960,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;
@@ -4987,6 +4992,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
                 comparison_id: string;
             };
             cookie?: never;

@@ -186,6 +186,35 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
             hair and cloth are in, or look at it beside its colours.
           </p>
         )}
+        <Growth rows={rows} current={compared.id} onPick={onPick} />
+        <Form.Group controlId="compare-note" className="compare-note">
+          <Form.Label>Note on this photograph</Form.Label>
+          <Form.Control
+            maxLength={limits.note}
+            defaultValue={compared.note}
+            onBlur={(event) =>
+              event.target.value !== compared.note && change.mutate({ note: event.target.value })
+            }
+          />
+        </Form.Group>
+        <details className="compare-found">
+          <summary>What was seen, in order</summary>
+          {Object.entries(STAGES).map(([stage, title]) => {
+            const its = compared.found.filter((row) => row.stage === stage);
+            return (
+              its.length > 0 && (
+                <section key={stage} aria-label={title}>
+                  <h2 className="h6">{title}</h2>
+                  <ul>
+                    {its.map((row) => (
+                      <li key={row.text}>{row.text}</li>
+                    ))}
+                  </ul>
+                </section>
+              )
+            );
+          })}
+        </details>
       </section>
       <section className="compare-ladder" aria-label="Values">
         {piece.document.figures.length > 1 && (
@@ -244,40 +273,11 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
             }}
           />
         )}
-        <details className="compare-found">
-          <summary>What was seen, in order</summary>
-          {Object.entries(STAGES).map(([stage, title]) => {
-            const its = compared.found.filter((row) => row.stage === stage);
-            return (
-              its.length > 0 && (
-                <section key={stage} aria-label={title}>
-                  <h2 className="h6">{title}</h2>
-                  <ul>
-                    {its.map((row) => (
-                      <li key={row.text}>{row.text}</li>
-                    ))}
-                  </ul>
-                </section>
-              )
-            );
-          })}
-        </details>
         {error && (
           <p className="problem" role="alert">
             {problemOf(error)}
           </p>
         )}
-        <Growth rows={rows} current={compared.id} onPick={onPick} />
-        <Form.Group controlId="compare-note" className="compare-note">
-          <Form.Label>Note on this photograph</Form.Label>
-          <Form.Control
-            maxLength={limits.note}
-            defaultValue={compared.note}
-            onBlur={(event) =>
-              event.target.value !== compared.note && change.mutate({ note: event.target.value })
-            }
-          />
-        </Form.Group>
         <div className="compare-deeds is-quiet">
           {compared.teaches > 0 && (
             <Button variant="quiet" disabled={teach.isPending} onClick={() => teach.mutate(!compared.taught)}>

@@ -1,0 +1,145 @@
+"""Drawings compared over HTTP: photographs that the demo carries, drawn by a nature of other physics."""
+
+from __future__ import annotations
+
+import json
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from django.contrib.auth.models import User
+from PIL import Image
+from rest_framework.test import APIClient
+
+from server.materials import services as materials
+from server.pictures.models import Picture
+from server.pieces.management.commands.loaddemo import load_piece
+from server.pieces.models import Comparison
+from server.trials.models import TaughtPlaces
+from tests.conftest import ROOT, picture_bytes
+from tests.server.conftest import upload
+
+Json = dict[str, Any]
+PHOTOS = ROOT / "demo/drawings"
+
+
+@pytest.fixture
+def drawn(artist: User) -> str:
+    """The id of a piece that is planned, with no more sticks than its plan needs."""
+    layers = json.loads((ROOT / "demo/plans/night-watch.json").read_text())
+    used = {layer["stick"] for layer in layers}
+    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
+    tray = materials.keep_tray(artist, "Used", sticks)
+    return str(load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16).pk)
+
+
+def put(client: APIClient, name: str) -> str:
+    return str(upload(client, (PHOTOS / name).read_bytes(), "drawing.jpg").json()["id"])
+
+
+def add(client: APIClient, piece: str, picture: str, status: int = 201, **body: object) -> Json:
+    answer = client.post(f"/api/pieces/{piece}/comparisons", {"picture": picture} | body, format="json")
+    assert answer.status_code == status, answer.content[:500]
+    held: Json = answer.json()
+    return held
+
+
+def change(client: APIClient, row: Json, status: int = 200, **body: object) -> Json:
+    answer = client.patch(f"/api/comparisons/{row['id']}", body, format="json")
+    assert answer.status_code == status, answer.content[:500]
+    held: Json = answer.json()
+    return held
+
+
+def test_a_drawing_is_judged_corrected_and_teaches_until_it_is_taken_back(
+    client: APIClient, other: APIClient, drawn: str
+) -> None:
+    piece = f"/api/pieces/{drawn}"
+    assert client.get(f"{piece}/comparisons").json() == {"rows": [], "all_laid": True}
+    made = add(client, drawn, put(client, "night-watch-2.jpg"))
+    read = {row["spot"]: row for row in made["spots"]}
+    assert len(read) == len(client.get(piece).json()["document"]["spots"]) and made["bare"]
+    assert sum(row["seen"] is not None for row in read.values()) >= len(read) - 3
+    assert made["found"][0]["stage"] == "values" and all(row["text"].endswith(".") for row in made["found"])
+    (row,) = client.get(f"{piece}/comparisons").json()["rows"]
+    assert (row["number"], row["mean"], row["taken"]) == (1, made["mean"], 0)
+
+    address = f"/api/comparisons/{made['id']}"
+    advice = client.get(f"{address}/advice").json()
+    assert 1 <= len(advice["corrections"]) <= 5 and advice["headline"].endswith("then stop")
+    first = advice["corrections"][0]
+    assert first["levels"].keys() <= read.keys() and first["after"] < first["before"]
+    for kind in ("map", "then"):
+        shown = client.get(f"{address}/corrections/0?kind={kind}")
+        assert shown["Content-Type"] == "image/jpeg" and Image.open(BytesIO(shown.content)).width > 90
+    for side in ("drawing", "reference"):
+        for way in ("as_it_is", "values", "squint", "surround"):
+            shown = client.get(f"{address}/picture?side={side}&way={way}")
+            assert max(Image.open(BytesIO(shown.content)).size) == 480
+    assert client.get(f"{address}/corrections/9").json()["errors"][0]["code"] == "no_correction"
+
+    steps = client.get(f"{piece}/sheet").json()["steps"]
+    taken = change(client, made, taken=[0, 1])
+    assert [one["stick"] for one in taken["taken"]] == [one["stick"] for one in advice["corrections"][:2]]
+    more = client.get(f"{piece}/sheet").json()["steps"]
+    assert [step["round"] for step in more] == [1] * len(steps) + [2, 2]
+    assert (more[-1]["comparison"], more[-1]["correction"], more[-1]["number"]) == (made["id"], 1, len(steps) + 2)
+    # What was ticked of it lies beneath what comes after it.
+    ticks = [tick for part in more[-1]["parts"] for tick in part["ticks"]]
+    done = {tick: {"state": "done"} for tick in (*ticks, *(step["layer"] for step in steps))}
+    assert client.post(f"{piece}/work", {"passes": done}, format="json").status_code == 204
+    later = add(client, drawn, put(client, "night-watch-3.jpg"))
+    assert later["number"] == 2 and not later["bare"] and later["mean"] < made["mean"]
+    assert not client.get(f"{piece}/comparisons").json()["all_laid"]
+    assert change(client, made, taken=[])["taken"] == []
+    assert len(client.get(f"{piece}/sheet").json()["steps"]) == len(steps)
+
+    answer = client.post(f"/api/comparisons/{later['id']}/taught", {"learn": True}, format="json").json()
+    assert answer["taught"] and answer["places"] == later["teaches"] > 20
+    assert answer["errors"]["after"] < answer["errors"]["before"]
+    assert client.get(f"/api/comparisons/{later['id']}").json()["taught"] and TaughtPlaces.objects.count() == 1
+    assert client.get(f"{piece}/cards").json()["learnt"]["boxes"] == answer["places"]
+    client.post(f"/api/comparisons/{later['id']}/taught", {"learn": False}, format="json")
+    assert client.get(f"{piece}/cards").json()["learnt"] is None
+
+    for ask in (other.get, other.delete):
+        assert ask(address).status_code == 404
+    assert other.get(f"{piece}/comparisons").status_code == 404
+    assert client.delete(address).status_code == 204 and client.get(address).status_code == 404
+
+
+def test_places_and_frame_are_set_by_hand_and_a_note_is_kept(client: APIClient, drawn: str) -> None:
+    made = add(client, drawn, put(client, "night-watch-3.jpg"))
+    spot = made["spots"][0]
+    moved = change(client, made, moved={spot["spot"]: [0.02, 0.02]}, note=" second evening ")
+    here = next(row for row in moved["spots"] if row["spot"] == spot["spot"])
+    assert (here["x"], here["y"], moved["note"]) == (0.02, 0.02, "second evening")
+    assert here["seen"]["lab"] != spot["seen"]["lab"]
+    frame = [[0.1, 0.1], [0.9, 0.1], [0.9, 0.5], [0.1, 0.5]]
+    framed = change(client, made, frame=frame)
+    assert np.allclose(framed["frame"], frame, atol=1e-4) and any("another drawing" in one for one in framed["said"])
+    assert change(client, made, 422, frame=[[0.1, 0.1]] * 4)["errors"][0]["code"] == "bad_corners"
+    assert client.get(f"/api/comparisons/{made['id']}").json()["frame"] == framed["frame"]
+    found = change(client, made, corners=made["corners"])
+    assert np.allclose(found["frame"], made["frame"], atol=0.01)
+
+
+def test_what_cannot_be_compared_is_refused_in_clear_words(
+    client: APIClient, drawn: str, piece: Json, tmp_path: Path
+) -> None:
+    flat = str(upload(client, picture_bytes((190, 140, 110))).json()["id"])
+    refused = add(client, drawn, flat, 422)["errors"][0]
+    assert refused["code"] in ("corners_needed", "wrong_drawing") and "Nothing was kept" in refused["hint"]
+    empty = client.post("/api/pieces", {"title": "Empty"}, format="json").json()["id"]
+    assert add(client, empty, flat, 422)["errors"][0]["code"] == "no_picture_yet"
+    assert add(client, drawn, "0b5d3c1e-7a42-4c58-9f0e-000000000000", 404)["errors"][0]["code"] == "no_picture"
+    assert Comparison.objects.count() == 0
+    photo = Picture.objects.get(pk=flat)
+    row = Comparison(piece_id=drawn, picture=photo, corners=[], frame=[], usual=2.4, mean=1.0)
+    Comparison.objects.bulk_create(
+        Comparison(piece=row.piece, picture=photo, number=n, corners=[], frame=[], usual=2.4, mean=1.0)
+        for n in range(1, 25)
+    )
+    assert add(client, drawn, put(client, "night-watch-3.jpg"), 422)["errors"][0]["code"] == "too_many_comparisons"

@@ -259,7 +259,9 @@ def _edges(edges: Sequence[float | None], names: Sequence[str]) -> Iterator[Find
 
 def _places(drawn: Sequence[Drawn], verdicts: Sequence[Verdict]) -> Iterator[Finding]:
     """The worst single places that are surely off."""
-    named = sorted((i for i, row in enumerate(verdicts) if row.word), key=lambda i: -verdicts[i].off)
+    # What is surely off comes before what may be.
+    sure = [row.off - _SURELY * held.doubt for row, held in zip(verdicts, drawn, strict=True)]
+    named = sorted((i for i, row in enumerate(verdicts) if row.word), key=lambda i: -sure[i])
     for i in named[:_MOST_A_STAGE]:
         word = verdicts[i].word
         said = word if word.startswith(("too", "dull")) else f"too {word}"

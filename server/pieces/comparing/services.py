@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 from uuid import UUID
@@ -47,8 +47,6 @@ from server.trials import taught
 
 MAX_COMPARISONS = 24
 """Of one piece."""
-_TELLS = ("", BARE)
-"""What may be said of a place that is judged: paper where something should be is a finding."""
 _PLACE = {"light": 1, "medium": 2, "heavy": 3}
 
 _advice: ResultCache[Advice] = ResultCache(Advice, "advice", MODEL)
@@ -203,7 +201,7 @@ def _judged(document: Document, row: Comparison) -> tuple[Judgement, list[Drawn]
             held["doubt"], *_at(spot, row),
         )
         for spot in document.spots
-        if (held := row.places.get(spot.id)) and held["trouble"] in _TELLS
+        if (held := row.places.get(spot.id)) and not held["trouble"]
     ]  # fmt: skip
     edges = row.edges if len(row.edges) == len(figures) else []
     return judged(drawn, [figure.name for figure in document.figures], edges), drawn
@@ -247,15 +245,31 @@ def shown(row: Comparison, document: Document) -> values.Compared:
         close=closeness(judgement.mean),
         usual=row.usual,
         spots=tuple(spots),
-        found=tuple(
-            values.SaidFinding(one.stage, figures[one.figure], one.kind, one.text, one.places)
-            for one in judgement.findings
+        found=(
+            *(
+                values.SaidFinding(one.stage, figures[one.figure], one.kind, one.text, one.places)
+                for one in judgement.findings
+            ),
+            *_bare(document, row),
         ),
         taken=tuple(values.TakenCorrection(one["id"], one["title"], one["stick"]) for one in row.taken),
         note=row.note,
         teaches=len(_boxes(document, row, drawn)),
         taught=taught.has_taught(row.pk),
     )
+
+
+def _bare(document: Document, row: Comparison) -> Iterable[values.SaidFinding]:
+    """Places that are still paper, which the plan is for and no correction."""
+    for figure in document.figures:
+        its = [
+            spot
+            for spot in document.spots_of(figure.id)
+            if row.places.get(spot.id, {}).get("trouble") == BARE and any(document.passes_of(spot))
+        ]
+        if its:
+            text = f"{figure.name}: still paper at {', '.join(spot.name for spot in its)}."
+            yield values.SaidFinding("places", figure.id, "bare", text, tuple(spot.id for spot in its))
 
 
 # What to do about it --------------------------------------------------------------------------------------------------

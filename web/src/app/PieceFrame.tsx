@@ -33,7 +33,7 @@ const STEPS = [
   { path: "mix", name: "Mix", key: "m", page: MixPage },
   { path: "try", name: "Try", key: "f", page: TryPage },
   { path: "work", name: "Work", key: "w", page: WorkPage },
-  { path: "compare", name: "Compare", key: "5", page: ComparePage },
+  { path: "compare", name: "Compare", key: "=", page: ComparePage },
 ] as const;
 
 const SAID_FOR_MS = 10_000;

@@ -20,7 +20,7 @@ const [HEAD, BELOW] = [24, 10];
 const [WIDTH, RAIL, PAIR, CHIP] = [188, 150, 86, 18];
 const ROW = 24;
 const LEAST_ROW = 19;
-const LONGEST = 13;
+const LONGEST = 14;
 const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
 
 type Held = { key: string; spot: SeenSpot; words: string; folded: number };
@@ -58,8 +58,13 @@ function spread(heights: number[], gap: number, low: number, high: number): numb
   return placed;
 }
 
-const short = (words: string) =>
-  words.length > LONGEST ? `${words.slice(0, LONGEST - 1).trimEnd()}…` : words;
+/** The words that have room, whole ones if there are any. */
+function short(words: string): string {
+  if (words.length <= LONGEST) return words;
+  const cut = words.slice(0, LONGEST);
+  const end = cut.lastIndexOf(" ");
+  return `${cut.slice(0, end > 0 ? end : LONGEST - 1)} …`;
+}
 
 /**
  * The value ladder of a planned figure: wanted and planned edge to edge, the rail with the value planned, a veil over
@@ -171,7 +176,6 @@ export function PlanLadder(props: Props) {
               aria-label={said.filter(Boolean).join(", ")}
               className={chosen ? "plan-row is-selected" : "plan-row"}
             >
-              <title>{said.filter(Boolean).join(", ")}</title>
               <path
                 d={`M${PAIR + (both ? 2 : 1) * CHIP} ${at}L${RAIL - 1} ${y(wanted(spot))}`}
                 className="plan-line"

@@ -97,7 +97,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
         : [],
     ),
   );
-  const worst = compared.found.filter((row) => row.stage === "places");
+  const worst = compared.found.filter((row) => row.kind === "place");
   const named = worst
     .filter((row) => row.figure === figure)
     .flatMap((row) => row.spots.map((id) => ({ id, words: read[id]?.word ?? "" })));

@@ -1,0 +1,106 @@
+"""Compare: from a photograph of the drawing to a second round in Work, in the real interface."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from server.accounts.services import get_or_create_artist
+from server.materials import services as materials
+from server.pieces.management.commands.loaddemo import load_piece
+from tests.conftest import ROOT
+from tests.e2e.conftest import barriers, small_picture
+from tools.drawn import with_hand
+
+PHOTO = ROOT / "demo/drawings/night-watch-2.jpg"
+
+
+def planned(enter: Callable[..., Page]) -> Page:
+    """A planned piece, opened at Compare."""
+    page = enter(tray=False)
+    artist = get_or_create_artist("ines")
+    used = {layer["stick"] for layer in json.loads((ROOT / "demo/plans/night-watch.json").read_text())}
+    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
+    tray = materials.keep_tray(artist, "Used", sticks)
+    piece = load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16)
+    page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/look")
+    page.get_by_role("link", name="Compare").click()
+    return page
+
+
+def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_path: Path) -> None:
+    page = planned(enter)
+    expect(page.get_by_role("heading", name="Photograph the drawing")).to_be_visible()
+    assert barriers(page) == []
+    # Something else first: it is said, and the sheet's corners can be set by hand.
+    page.get_by_label("Picture file").set_input_files(small_picture())
+    expect(page.get_by_role("alert")).to_contain_text("Nothing was kept")
+    covered = tmp_path / "hand.jpg"
+    covered.write_bytes(with_hand(PHOTO.read_bytes()))
+    if page.get_by_role("button", name="another photograph").is_visible():
+        page.get_by_role("button", name="another photograph").click()
+    page.get_by_label("Picture file").set_input_files(covered)
+    corner = page.get_by_role("button", name="Sheet, upper left")
+    expect(corner).to_be_visible()
+    corner.press("ArrowRight")
+    assert barriers(page) == []
+    page.get_by_role("button", name="another photograph").click()
+
+    page.get_by_label("Picture file").set_input_files(PHOTO)
+    expect(page.get_by_role("heading", name="then stop")).to_be_visible()
+    expect(page.get_by_text("is still paper: skin looks darker")).to_be_visible()
+    assert barriers(page) == []
+    grip = page.get_by_role("slider", name="Lift the corner")
+    before = grip.get_attribute("aria-valuenow")
+    grip.press("ArrowDown")
+    assert grip.get_attribute("aria-valuenow") != before
+    for words in ("Side by side", "in greys", "beside its colours", "Blink"):
+        page.get_by_role("button", name=words).click()
+    ladder = page.get_by_role("listbox", name="Value ladder: wanted and drawn")
+    ladder.press("ArrowDown")
+    expect(page.locator(".compare-spot")).to_contain_text("read to ±")
+    page.get_by_text("What was seen, in order").click()
+    expect(page.get_by_role("heading", name="Darks and lights")).to_be_visible()
+
+    # A place is moved, and undone by moving it back; a note stays.
+    page.get_by_role("button", name="move places").click()
+    handle = page.locator(".compare-set .handle").first
+    handle.press("Shift+ArrowRight")
+    page.get_by_role("button", name="Read it so").click()
+    expect(page.get_by_role("slider", name="Lift the corner").or_(page.locator(".compare-blink"))).to_be_visible()
+    note = page.get_by_label("Note on this photograph")
+    note.fill("first evening")
+    note.blur()
+
+    expect(page.get_by_role("heading", name="then stop")).to_be_visible()
+    boxes = page.get_by_role("checkbox", name="do this")
+    count = boxes.count()
+    if count > 1:
+        boxes.last.uncheck()
+    page.get_by_role("button", name="Add as round two").click()
+    page.get_by_role("link", name="Go on in Work").click()
+    page.get_by_role("button", name="all layers").click()
+    page.locator(".all-steps button").last.click()
+    expect(page.get_by_text("round 2, layer")).to_be_visible()
+    expect(page.get_by_alt_text("Left as it was photographed")).to_be_visible()
+    assert barriers(page) == []
+    page.go_back()
+    expect(page.get_by_label("Note on this photograph")).to_have_value("first evening")
+    page.get_by_role("button", name="take it off the sheet").click()
+    expect(page.get_by_role("button", name="Add as round two")).to_be_visible()
+
+    page.get_by_role("button", name="let the sticks learn").click()
+    expect(page.get_by_text("places learnt from: off by")).to_be_visible()
+    page.get_by_role("button", name="take back what it taught").click()
+    expect(page.get_by_role("button", name="let the sticks learn")).to_be_visible()
+    page.get_by_role("link", name="print").click()
+    expect(page.get_by_role("button", name="Print this sheet")).to_be_visible()
+    page.get_by_role("link", name="Back").click()
+    page.set_viewport_size({"width": 768, "height": 1024})
+    expect(page.get_by_role("heading", name="then stop")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    page.get_by_role("button", name="put this photograph aside").click()
+    page.get_by_role("button", name="Put it aside").click()
+    expect(page.get_by_role("heading", name="Photograph the drawing")).to_be_visible()
+    page.wait_for_load_state("networkidle")

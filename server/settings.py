@@ -145,7 +145,11 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "COMPONENT_SPLIT_PATCH": False,
-    "ENUM_NAME_OVERRIDES": {"PlaceEnum": "core.look.roles.PLACES", "RoleEnum": "core.look.roles.ROLES"},
+    "ENUM_NAME_OVERRIDES": {
+        "PlaceEnum": "core.look.roles.PLACES",
+        "RoleEnum": "core.look.roles.ROLES",
+        "EntryKindEnum": "core.notebook.found.KINDS",
+    },
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "server.api.schema.with_refusals",

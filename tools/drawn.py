@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, cached_property
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw
 from scipy import ndimage
-from skimage.transform import warp
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_xyz, xyz_to_lab
@@ -267,11 +267,10 @@ class Drawing:
         v = (y + dy - place.top_mm) / place.height_mm
         h, w = self.in_picture.shape[:2]
         inside = (u >= 0) & (u < 1) & (v >= 0) & (v < 1)
-        drawn = lab_to_xyz(self.in_picture)
-        at = np.stack([v * h - 0.5, u * w - 0.5])
-        for channel in range(3):
-            moved = warp(drawn[..., channel], at, order=1, mode="edge")
-            xyz[..., channel] = np.where(inside, moved, xyz[..., channel])
+        drawn = lab_to_xyz(self.in_picture).astype(np.float32)
+        at = [(part * side - 0.5).astype(np.float32) for part, side in ((u, w), (v, h))]
+        moved = cv2.remap(drawn, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        xyz = np.where(inside[..., None], moved, xyz)
         grain = ndimage.gaussian_filter(rng.normal(size=(high, wide)), 0.8)
         grain *= 0.05 / grain.std()
         if self.chart:

@@ -96,7 +96,12 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
         told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}
         yield (
             f"pieces/{piece.pk}.json",
-            told | {"work": encode(Work, work_of(piece)), "states": list(history.states_of(piece))},
+            told
+            | {
+                "work": encode(Work, work_of(piece)),
+                "states": list(history.states_of(piece)),
+                "comparisons": list(piece.comparisons.values()),
+            },
         )
 
 

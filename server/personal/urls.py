@@ -7,6 +7,8 @@ urlpatterns = [
     path("trays/<uuid:tray_id>/runs-out", views.RunsOutView.as_view()),
     path("trays/<uuid:tray_id>/to-buy", views.BuyView.as_view()),
     path("trays/<uuid:tray_id>/cheapest", views.CheapestView.as_view()),
+    path("notebook", views.NotebookView.as_view()),
+    path("notebook/use", views.UseAgainView.as_view()),
     path("account/space", views.SpaceView.as_view()),
     path("account/export", views.ExportView.as_view()),
     path("account/farewell", views.AccountView.as_view()),

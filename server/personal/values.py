@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
 from annotated_types import Interval, Len, MaxLen
 
 from core.colour.swatch import Swatch
-from core.limits import Choice, Code
+from core.limits import Choice, Code, Identifier
+from core.notebook.found import Kind
 from core.tray.editing import MAX_LENGTH
 from core.tray.purchase import MOST_WANTED
-from server.api.schema import example
+from server.api.schema import EXAMPLE_IDS, example
 from server.api.values import value
 
 MOST_PIECES, MOST_BOUGHT = 40, 12
@@ -133,3 +135,53 @@ class CheapestPurchase:
     total: float
     alone: float | None
     unpriced: tuple[ShopStick, ...]
+
+
+@value
+class NotebookEntry:
+    """kind: `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is about; sticks:
+    codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour asked for."""
+
+    kind: Kind
+    title: str
+    text: str
+    at: datetime
+    swatch: Swatch | None
+    sticks: tuple[str, ...]
+    piece: UUID | None
+    step: str
+    figure: str
+    close: str
+
+
+@value
+class Notebook:
+    """What was found, and the kinds there are."""
+
+    entries: tuple[NotebookEntry, ...]
+    kinds: tuple[Kind, ...]
+
+
+@example({"piece": EXAMPLE_IDS["piece_id"], "figure": "figure-1", "into": EXAMPLE_IDS["piece_id"]})
+@value
+class UseAgain:
+    """A plan of a figure, and the piece that it is used for."""
+
+    piece: UUID
+    figure: Identifier
+    into: UUID
+
+
+@value
+class StickAgain:
+    """now: what does its work in the tray of today, empty if nothing comes near; close: how near, in words."""
+
+    was: str
+    now: str
+    close: str
+
+
+@value
+class UsedAgain:
+    into: UUID
+    sticks: tuple[StickAgain, ...]

@@ -7,16 +7,30 @@ from uuid import UUID
 from django.contrib.auth import logout
 from django.http import StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.notebook.found import KINDS
 from server.api.requests import artist, valid
 from server.api.values import answer, asked
-from server.personal import buying, services
+from server.personal import buying, reuse, services
+from server.personal.notebook import notebook
 from server.personal.serializers import FarewellSerializer, SpaceSerializer
-from server.personal.values import Advice, AskBuy, AskCheapest, CheapestPurchase, StickLasts, Use
+from server.personal.values import (
+    Advice,
+    AskBuy,
+    AskCheapest,
+    CheapestPurchase,
+    Notebook,
+    StickLasts,
+    Use,
+    UseAgain,
+    UsedAgain,
+)
+
+_LONGEST_TEXT = 200
 
 
 class SpaceView(APIView):
@@ -79,3 +93,30 @@ class RunsOutView(APIView):
     @extend_schema(responses={(200, "application/json"): list[StickLasts]})
     def get(self, request: Request, tray_id: UUID) -> Response:
         return answer(list[StickLasts], buying.runs_out(artist(request), tray_id))
+
+
+class NotebookView(APIView):
+    """Everything that was planned, tried, compared and noted, found by words, by kind and by colour."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("text", str, default=""),
+            OpenApiParameter("kind", str, enum=KINDS, many=True),
+            OpenApiParameter("colour", str, default="", description="Six hex digits: the nearest come first."),
+        ],
+        responses=Notebook,
+    )
+    def get(self, request: Request) -> Response:
+        text = request.query_params.get("text", "")[:_LONGEST_TEXT]
+        kinds = [kind for kind in KINDS if kind in request.query_params.getlist("kind")]
+        colour = request.query_params.get("colour", "")
+        return answer(Notebook, notebook(artist(request), text, kinds, colour and f"#{colour[:12]}"))
+
+
+class UseAgainView(APIView):
+    """A plan of the notebook for another figure."""
+
+    @extend_schema(request=UseAgain, responses=UsedAgain)
+    def post(self, request: Request) -> Response:
+        """Sets a piece up as an earlier one was, with what the tray of today has of its sticks."""
+        return answer(UsedAgain, reuse.use(artist(request), asked(UseAgain, request)))

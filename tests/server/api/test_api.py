@@ -32,7 +32,7 @@ def endpoints() -> list[str]:
             if isinstance(pattern, URLResolver):
                 walk(pattern.url_patterns, route)
             elif route.startswith("api/"):
-                found.append("/" + re.sub(r"<\w+:\w+>", UUID, route))
+                found.append("/" + re.sub(r"<\w+:\w+>", UUID, re.sub(r"<int:\w+>", "0", route)))
 
     walk(get_resolver().url_patterns, "")
     return found

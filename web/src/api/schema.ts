@@ -385,6 +385,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything that was planned, tried, compared and noted, found by words, by kind and by colour. */
+        get: operations["notebook_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notebook/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sets a piece up as an earlier one was, with what the tray of today has of its sticks. */
+        post: operations["notebook_use_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/papers": {
         parameters: {
             query?: never;
@@ -2205,6 +2239,8 @@ export interface components {
             high: number;
             hex: string;
         };
+        /** @enum {string} */
+        EntryKindEnum: "plan" | "recipe" | "comparison" | "card" | "note" | "stick";
         /** @description Medians of CIEDE2000: what was foreseen of the boxes before, what is now, and what is of each from the others. */
         Errors: {
             before: number;
@@ -2936,6 +2972,28 @@ export interface components {
             csv?: string | null;
             /** @default null */
             range?: string | null;
+        };
+        /** @description What was found, and the kinds there are. */
+        Notebook: {
+            entries: components["schemas"]["NotebookEntry"][];
+            kinds: components["schemas"]["EntryKindEnum"][];
+        };
+        /**
+         * @description kind: `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is about; sticks:
+         *     codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour asked for.
+         */
+        NotebookEntry: {
+            kind: components["schemas"]["EntryKindEnum"];
+            title: string;
+            text: string;
+            /** Format: date-time */
+            at: string;
+            swatch: components["schemas"]["Swatch"] | null;
+            sticks: string[];
+            piece: string | null;
+            step: string;
+            figure: string;
+            close: string;
         };
         /** @description Spots that are off and that no stick brings nearer, and what is left to do. */
         NothingHelps: {
@@ -3900,6 +3958,12 @@ export interface components {
             cautions: string[];
             swatch: components["schemas"]["Swatch"];
         };
+        /** @description now: what does its work in the tray of today, empty if nothing comes near; close: how near, in words. */
+        StickAgain: {
+            was: string;
+            now: string;
+            close: string;
+        };
         /** @description What is to be another way about sticks; None for what stays. */
         StickChangeRequest: {
             /** @default null */
@@ -4248,7 +4312,20 @@ export interface components {
             title: string;
             layers: number;
         };
+        /** @description A plan of a figure, and the piece that it is used for. */
+        UseAgainRequest: {
+            /** Format: uuid */
+            piece: string;
+            figure: string;
+            /** Format: uuid */
+            into: string;
+        };
         UseList: components["schemas"]["Use"][];
+        UsedAgain: {
+            /** Format: uuid */
+            into: string;
+            sticks: components["schemas"]["StickAgain"][];
+        };
         Way: {
             id: string;
             name: string;
@@ -5449,6 +5526,74 @@ export interface operations {
             431: components["responses"]["Refused431"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
+        };
+    };
+    notebook_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Six hex digits: the nearest come first. */
+                colour?: string;
+                kind?: ("card" | "comparison" | "note" | "plan" | "recipe" | "stick")[];
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notebook"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    notebook_use_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseAgainRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedAgain"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     papers_retrieve: {

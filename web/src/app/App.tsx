@@ -24,6 +24,9 @@ const TrayPage = lazy(() => import("../features/tray/TrayPage").then((held) => (
 const ComplexionsPage = lazy(() =>
   import("../features/complexions/ComplexionsPage").then((held) => ({ default: held.ComplexionsPage })),
 );
+const NotebookPage = lazy(() =>
+  import("../features/notebook/NotebookPage").then((held) => ({ default: held.NotebookPage })),
+);
 const TransferPage = lazy(() =>
   import("../features/look/TransferPage").then((held) => ({ default: held.TransferPage })),
 );
@@ -94,6 +97,14 @@ function Gate() {
         element={
           <Shell artist={artist}>
             <ComplexionsPage artist={artist} />
+          </Shell>
+        }
+      />
+      <Route
+        path="/notebook"
+        element={
+          <Shell artist={artist}>
+            <NotebookPage />
           </Shell>
         }
       />

@@ -27,6 +27,7 @@ export function Shell({ artist, middle, right, children }: Props) {
             </NavLink>
             <NavLink to="/tray">Tray</NavLink>
             <NavLink to="/complexions">Complexions</NavLink>
+            <NavLink to="/notebook">Notebook</NavLink>
           </nav>
         )}
         <span className="bar-gap" />

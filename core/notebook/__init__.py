@@ -1,0 +1,1 @@
+"""What was made and learnt, found again by words and by colour."""

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { layerMapUrl, type Piece, seenSpots } from "../../api/client";
+import { correctionUrl } from "../../api/comparing";
 import { useMaps, useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
 import { viewOf } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
@@ -63,6 +64,12 @@ export function PrintPage({ piece }: { piece: Piece }) {
           return (
             <li key={step.layer}>
               <span className="print-maps">
+                {step.comparison && (
+                  <img
+                    src={correctionUrl(step.comparison, step.correction ?? 0, "map", true)}
+                    alt={`Where layer ${step.number} goes`}
+                  />
+                )}
                 {picture &&
                   drawn?.map((figure) => (
                     <Crop

@@ -10,10 +10,9 @@ from numpy.typing import NDArray
 
 from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
-from core.colour.spaces import SRGB, Floats, lab_to_lch, lab_to_xyz
-from core.colour.temperature import temperature
-from core.compare.judged import steps_in_words
+from core.colour.spaces import SRGB, Floats, lab_to_xyz
 from core.compare.possible import Possible
+from core.compare.words import left_to_do, title_of
 from core.layers.doses import NONE, Dose, scale_of
 from core.layers.forward import Places, State
 from core.layers.frame import Flags
@@ -39,8 +38,6 @@ _LEAST_PLACE, _LEAST_MEAN = 0.8, 0.12
 """ΔE00 by which it must bring one place nearer at least, and by which all of the figure in the mean."""
 _TRIED = 8
 _HEAVY_TIMES = 1
-_FELT_L, _PLAINLY_L, _FELT_DEG, _FELT_C = 1.5, 6.0, 3.0, 1.5
-"""What a correction must move to be called by it: lightness, lightness whatever else moves, hue, chroma."""
 _ROUNDS, _DARKEST, _LIGHTEST = 4, 0.003, 0.995
 _FROM_XYZ = np.linalg.inv(SRGB.to_xyz)
 _LEFT = 6.0
@@ -265,7 +262,7 @@ class _Search:
             self.ground.box.sticks[stick].code,
             most,
             levels,
-            _title(before[on], after[on], steps, its),
+            title_of(before[on], after[on], steps, its),
             area,
             manner(Pass(self.ground.box.sticks[stick].code, most.pressure, most.repeats), self.ground.medium),
             round(steps, 2),
@@ -295,7 +292,7 @@ class _Search:
             (stuck & ~full & ~worked & ~lighter, "no_stick"),
         ):
             if which.any():
-                found.append(NothingFor(tuple(int(i) for i in np.flatnonzero(which)), why, *_words(why, medium.id)))
+                found.append(NothingFor(tuple(int(i) for i in np.flatnonzero(which)), why, *left_to_do(why, medium.id)))
         return found
 
 
@@ -308,33 +305,6 @@ def layers_it_takes(laid_out: LaidOutTray) -> float:
     _, filled = box.strokes(roots, np.array([float(bare)]), 0 * one, scale.pressure[[dose]], scale.times[[dose]])
     taken = float(box.tooth_left_at(np.array([float(bare)]))[0] - box.tooth_left_at(filled)[0])
     return 1.0 / max(taken, 0.02)
-
-
-_WORKED_AGAIN = {
-    "pencil": "Lift it with a putty rubber as far as it comes off, or touch it with opaque white.",
-    "pastel": "Brush it off or lift it, then lay it anew.",
-    "oil_pastel": "Scrape the top off with a blunt blade, then lay it anew.",
-    "marker": "Leave it, or go over it in pencil.",
-}
-_DUST = (
-    "Do not blow: dust of some pigments harms. Wipe it up damp, and keep to the maker's safety sheet and local rules."
-)
-_BLADE = "Scrape away from the hand that holds the sheet, and keep to the maker's safety sheet for what comes off."
-
-
-def _words(why: str, medium: str) -> tuple[str, str]:
-    """What is left to do, and what to beware of in that."""
-    rest = _WORKED_AGAIN.get(medium, "Leave it.")
-    caution = {"pastel": _DUST, "oil_pastel": _BLADE}.get(medium, "")
-    return {
-        "burnished": (f"Already burnished: hardly anything holds there. {rest}", caution),
-        "full": (f"The paper is full there. {rest}", caution),
-        "lighter": (
-            "Too dark, and no stick here covers it: lift it, touch it with white, or leave it.",
-            caution,
-        ),
-        "no_stick": ("No stick of this tray brings it nearer: leave it, or add one.", ""),
-    }[why]
 
 
 _NUMBERS = ("Nothing", "One thing", "Two things", "Three things", "Four things", "Five things")
@@ -372,38 +342,3 @@ def _in_an_area(gains: Floats, areas: Areas, doses: NDArray[np.intp]) -> tuple[f
                 lies = np.where(masks[number] > 0, on >= -_SCATTER, on > _SCATTER)
                 best = float(by_area[number]), np.where(lies, dose, NONE)
     return best
-
-
-_PARTS = (
-    ("the lights", ("highlight", "light")),
-    ("the middles", ("middle",)),
-    ("the half-tones", ("half-shadow",)),
-    ("the shade", ("half-shadow", "shadow", "deep accent", "reflected light")),
-    ("the darks", ("shadow", "deep accent")),
-)
-_ALL_OF_THEM, _SOME = 0.75, 2
-
-
-def _part(spots: Sequence[Spot]) -> str:
-    """Which part of the skin these places are, in two words."""
-    if len(spots) <= _SOME:
-        return " and ".join(spot.name for spot in spots)
-    for words, roles in _PARTS:
-        if sum(spot.role in roles for spot in spots) >= _ALL_OF_THEM * len(spots):
-            return words
-    return "the skin"
-
-
-def _title(before: Floats, after: Floats, steps: float, spots: Sequence[Spot]) -> str:
-    """What a layer does to its places, in words."""
-    moved, part = after.mean(axis=0) - before.mean(axis=0), _part(spots)
-    turned = float(np.mean(temperature(after, before)))
-    chroma = float((lab_to_lch(after)[:, 1] - lab_to_lch(before)[:, 1]).mean())
-    much = abs(moved[0]) >= min(_PLAINLY_L, 0.5 * max(abs(chroma), abs(turned)))
-    if abs(moved[0]) >= _FELT_L and much:
-        return f"{'Bring up' if moved[0] > 0 else 'Deepen'} {part}, {steps_in_words(steps)}"
-    if abs(turned) >= _FELT_DEG and abs(turned) >= abs(chroma):
-        return f"{'Warm' if turned > 0 else 'Cool'} {part}"
-    if abs(chroma) >= _FELT_C:
-        return f"{'Strengthen' if chroma > 0 else 'Calm'} {part}"
-    return f"Even out {part}"

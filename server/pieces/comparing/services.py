@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 from uuid import UUID
@@ -11,30 +11,27 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from core.colour.swatch import Swatch
 from core.colour.words import closeness
 from core.compare import questions
 from core.compare.corrections import Advice, There, in_words
-from core.compare.judged import Drawn, Judgement, believed, judged
-from core.compare.questions import Advising, Photographed, Planned
-from core.compare.reading import BARE, Region
+from core.compare.judged import Drawn, believed
+from core.compare.questions import Advising, Photographed
+from core.compare.reading import Region
 from core.errors import CaltinError, InputError, NotFoundError
 from core.layers.doses import Dose
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer
 from core.look.questions import Seen
 from core.look.study import MODEL as SEEING
-from core.optics.medium import Pass
 from core.optics.support import Support
 from core.plan.setup import judged as judged_by
 from core.recipe.recipe import MODEL
-from core.trial.joint import MeasuredBox
-from core.trial.space import SHARED
 from server.api.jobs import Lane, Step, jobs
-from server.api.memo import SingleFlightCache, digest
+from server.api.memo import digest
 from server.materials import services as materials
 from server.pictures.services import get_picture, source_of
 from server.pieces.comparing import values
+from server.pieces.comparing.shown import boxes_of, judged_of, lab_of
 from server.pieces.document.history import Opened, open_piece
 from server.pieces.document.schema import Document, Level, Spot
 from server.pieces.look.readings import Readings, readings_of
@@ -47,15 +44,15 @@ from server.trials import taught
 
 MAX_COMPARISONS = 24
 """Of one piece."""
-_PLACE = {"light": 1, "medium": 2, "heavy": 3}
+HOW_HARD = {"light": 1, "medium": 2, "heavy": 3}
 
 _advice: ResultCache[Advice] = ResultCache(Advice, "advice", MODEL)
-_drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
 
 
 @dataclass(frozen=True, slots=True)
-class _Piece:
-    """A piece that can be compared. wanted: readings of its spots, as they are judged (CIELAB)."""
+class ComparedPiece:
+    """A piece that can be compared. expected: where its picture lies on the sheet, row by row (3, 3), in parts;
+    px_per_mm: of its picture with SIZES[0] pixels, on the sheet."""
 
     user: User
     opened: Opened
@@ -78,10 +75,10 @@ class _Piece:
         labs = np.array([self.readings[spot.id].swatch.lab for spot in spots], dtype=float).reshape(-1, 3)
         if self.document.setup.fit == "compress" and self.document.tray:
             labs = judged_by(labs, "compress", lambda: lightness_reach(self.user, self.document))
-        return {spot.id: _lab(lab) for spot, lab in zip(spots, labs, strict=True)}
+        return {spot.id: lab_of(lab) for spot, lab in zip(spots, labs, strict=True)}
 
 
-def _piece(user: User, piece_id: UUID) -> _Piece:
+def piece_of(user: User, piece_id: UUID) -> ComparedPiece:
     """Raises NotFoundError, InputError (`no_picture_yet`, `no_spots`)."""
     opened = open_piece(user, piece_id)
     document = opened.document
@@ -100,7 +97,9 @@ def _piece(user: User, piece_id: UUID) -> _Piece:
     )  # fmt: skip
     paper = materials.paper_for(user, document.setup.paper, document.setup.medium)
     scale = min(1.0, questions.SIZES[0] / max(picture.width, picture.height))
-    return _Piece(user, opened, seen_of(picture, document), readings, paper, expected, scale / place.mm_per_pixel)
+    return ComparedPiece(
+        user, opened, seen_of(picture, document), readings, paper, expected, scale / place.mm_per_pixel
+    )
 
 
 def all_of(user: User, piece_id: UUID) -> values.Comparisons:
@@ -124,7 +123,7 @@ def get(user: User, comparison_id: UUID) -> Comparison:
 
 def make(user: User, piece_id: UUID, asked: values.AskComparison) -> Comparison:
     """Read a photograph of the drawing. Raises NotFoundError, InputError (see core.compare.reading.laid_over)."""
-    piece = _piece(user, piece_id)
+    piece = piece_of(user, piece_id)
     held = Comparison.objects.filter(piece=piece.opened.piece)
     if held.count() >= MAX_COMPARISONS:
         raise InputError(
@@ -151,7 +150,7 @@ def change(user: User, row: Comparison, asked: values.ChangeComparison) -> Compa
         frame = asked.frame or (None if asked.corners else tuple((x, y) for x, y in row.frame))
         row.by_hand = row.by_hand if frame is None else asked.frame is not None or row.by_hand
         corners = asked.corners or tuple((x, y) for x, y in row.corners)
-        _read(_piece(user, row.piece_id), row, corners, frame)
+        _read(piece_of(user, row.piece_id), row, corners, frame)
     if asked.taken is not None:
         row.taken = _taken(user, row, asked.taken)
     if asked.note is not None:
@@ -167,7 +166,7 @@ def delete(user: User, row: Comparison) -> None:
         row.delete()
 
 
-def _read(piece: _Piece, row: Comparison, corners: values.Corners | None, frame: values.Corners | None) -> None:
+def _read(piece: ComparedPiece, row: Comparison, corners: values.Corners | None, frame: values.Corners | None) -> None:
     """What is drawn at every spot, put into the row."""
     spots = piece.spots()
     chart = row.chart and tuple((x, y) for x, y in row.chart)
@@ -184,7 +183,7 @@ def _read(piece: _Piece, row: Comparison, corners: values.Corners | None, frame:
         spot.id: asdict(read) | {"wanted": wanted[spot.id]} for spot, read in zip(spots, found.places, strict=True)
     }
     row.edges, row.said, row.bare, row.usual = list(found.edges), list(found.said), found.bare, found.usual
-    row.mean = _judged(piece.document, row)[0].mean
+    row.mean = judged_of(piece.document, row)[0].mean
     row.taken = []
 
 
@@ -193,92 +192,13 @@ def _region(spot: Spot, moved: Mapping[str, Sequence[float]]) -> Region:
     return Region(float(x), float(y), spot.radius)
 
 
-def _judged(document: Document, row: Comparison) -> tuple[Judgement, list[Drawn]]:
-    figures = {figure.id: number for number, figure in enumerate(document.figures)}
-    drawn = [
-        Drawn(
-            spot.id, figures[spot.figure], spot.name, spot.role, _lab(held["wanted"]), _lab(held["lab"]),
-            held["doubt"], *_at(spot, row),
-        )
-        for spot in document.spots
-        if (held := row.places.get(spot.id)) and not held["trouble"]
-    ]  # fmt: skip
-    edges = row.edges if len(row.edges) == len(figures) else []
-    return judged(drawn, [figure.name for figure in document.figures], edges), drawn
-
-
-def _at(spot: Spot, row: Comparison) -> tuple[float, float]:
-    x, y = row.moved.get(spot.id, (spot.x, spot.y))
-    return x, y
-
-
-def shown(row: Comparison, document: Document) -> values.Compared:
-    """A comparison as the artist sees it."""
-    judgement, drawn = _judged(document, row)
-    said = {verdict.id: verdict for verdict in judgement.verdicts}
-    spots = []
-    for spot in document.spots:
-        held = row.places.get(spot.id)
-        if held is None:
-            continue
-        verdict = said.get(spot.id)
-        x, y = _at(spot, row)
-        spots.append(
-            values.SpotCompared(
-                spot.id, Swatch.of(held["wanted"]), Swatch.of(held["lab"]) if verdict else None,
-                verdict.steps if verdict else 0.0, verdict.off if verdict else 0.0, held["doubt"],
-                verdict.word if verdict else "", closeness(verdict.off) if verdict else "", held["trouble"], x, y,
-            )
-        )  # fmt: skip
-    figures = [figure.id for figure in document.figures]
-    return values.Compared(
-        id=row.pk,
-        number=row.number,
-        made=row.made,
-        picture=row.picture_id,
-        corners=tuple((x, y) for x, y in row.corners),
-        frame=tuple((x, y) for x, y in row.frame),
-        chart=row.chart and tuple((x, y) for x, y in row.chart),
-        said=tuple(row.said),
-        bare=row.bare,
-        mean=judgement.mean,
-        close=closeness(judgement.mean),
-        usual=row.usual,
-        spots=tuple(spots),
-        found=(
-            *(
-                values.SaidFinding(one.stage, figures[one.figure], one.kind, one.text, one.places)
-                for one in judgement.findings
-            ),
-            *_bare(document, row),
-        ),
-        taken=tuple(values.TakenCorrection(one["id"], one["title"], one["stick"]) for one in row.taken),
-        note=row.note,
-        teaches=len(_boxes(document, row, drawn)),
-        taught=taught.has_taught(row.pk),
-    )
-
-
-def _bare(document: Document, row: Comparison) -> Iterable[values.SaidFinding]:
-    """Places that are still paper, which the plan is for and no correction."""
-    for figure in document.figures:
-        its = [
-            spot
-            for spot in document.spots_of(figure.id)
-            if row.places.get(spot.id, {}).get("trouble") == BARE and any(document.passes_of(spot))
-        ]
-        if its:
-            text = f"{figure.name}: still paper at {', '.join(spot.name for spot in its)}."
-            yield values.SaidFinding("places", figure.id, "bare", text, tuple(spot.id for spot in its))
-
-
 # What to do about it --------------------------------------------------------------------------------------------------
 
 
-def _advising(user: User, row: Comparison) -> tuple[_Piece, Advising, list[Drawn]]:
-    piece = _piece(user, row.piece_id)
+def advising(user: User, row: Comparison) -> tuple[ComparedPiece, Advising, list[Drawn]]:
+    piece = piece_of(user, row.piece_id)
     document = piece.document
-    judgement, drawn = _judged(document, row)
+    judgement, drawn = judged_of(document, row)
     if not judgement.verdicts:
         raise InputError(
             "nothing_read", "No spot of this photograph could be read.", "Photograph it again.", "comparison"
@@ -290,11 +210,11 @@ def _advising(user: User, row: Comparison) -> tuple[_Piece, Advising, list[Drawn
     by_id = {spot.id: spot for spot in document.spots}
     labs = believed(drawn)
     there = tuple(
-        There(Place(by_id[one.id].name, by_id[one.id].place, one.role, one.wanted), one.figure, _lab(lab), one.wanted)
+        There(Place(by_id[one.id].name, by_id[one.id].place, one.role, one.wanted), one.figure, lab_of(lab), one.wanted)
         for one, lab in zip(drawn, labs, strict=True)
     )
     laid = _layers(laid_of(piece.opened.piece, document, row.number), [one.id for one in drawn])
-    places = tuple(_boxes(document, row, drawn).values())
+    places = tuple(boxes_of(document, row, drawn).values())
     at_hand = tuple(sorted({layer.stick for layer in document.layers}))
     return piece, Advising(owned, tried, laid, there, places, at_hand, row.usual), drawn
 
@@ -306,7 +226,7 @@ def _layers(laid: Sequence[Laid], spots: Sequence[str]) -> tuple[Layer, ...]:
         levels = tuple(_dose(row.levels.get(spot)) for spot in spots)
         held = [level for level in levels if level]
         if held:
-            most = max(held, key=lambda dose: (_PLACE.get(dose.pressure, 0), dose.repeats))
+            most = max(held, key=lambda dose: (HOW_HARD.get(dose.pressure, 0), dose.repeats))
             layers.append(Layer(row.stick, most, levels, "", row.technique, row.id))
     return tuple(layers)
 
@@ -315,7 +235,7 @@ def _dose(level: Level | None) -> Dose | None:
     return Dose(level.pressure, level.repeats, level.flicked) if level else None
 
 
-def _advice_of(task: Advising) -> Advice:
+def advice_of(task: Advising) -> Advice:
     """Raises Underway."""
 
     def work() -> Advice:
@@ -327,8 +247,8 @@ def _advice_of(task: Advising) -> Advice:
 
 def advice(user: User, row: Comparison) -> values.SaidAdvice:
     """What to do about the drawing. Raises InputError, Underway."""
-    piece, task, drawn = _advising(user, row)
-    found = _advice_of(task)
+    piece, task, drawn = advising(user, row)
+    found = advice_of(task)
     document = piece.document
     sticks = {stick.code: stick for stick in task.owned.sticks}
     figures = [figure.id for figure in document.figures]
@@ -357,8 +277,8 @@ def _taken(user: User, row: Comparison, numbers: Sequence[int]) -> list[dict[str
     """The corrections of these numbers, as they stay on the sheet. Raises InputError (`no_correction`), Underway."""
     if not numbers:
         return []
-    _, task, drawn = _advising(user, row)
-    found = _advice_of(task).corrections
+    _, task, drawn = advising(user, row)
+    found = advice_of(task).corrections
     if max(numbers) >= len(found):
         raise InputError("no_correction", "There is no such correction.", "Ask for them anew.", "taken")
     kept = []
@@ -374,76 +294,7 @@ def _taken(user: User, row: Comparison, numbers: Sequence[int]) -> list[dict[str
     return kept
 
 
-# Pictures -------------------------------------------------------------------------------------------------------------
-
-
-def _photographed(piece: _Piece, row: Comparison) -> Photographed:
-    """The drawing where it was found to lie."""
-    chart = row.chart and tuple((x, y) for x, y in row.chart)
-    corners, frame = (tuple((x, y) for x, y in part) for part in (row.corners, row.frame))
-    return Photographed(source_of(row.picture), piece.seen, piece.paper.lab, corners, frame, chart or None)
-
-
-def picture(user: User, row: Comparison, side: str, way: str, size: int) -> tuple[str, Callable[[], bytes]]:
-    """The name of a picture of a comparison, and what draws it."""
-    task = _photographed(_piece(user, row.piece_id), row)
-    return _pictured("compared", questions.picture_of, task, side, way, size)
-
-
-def correction_picture(
-    user: User, row: Comparison, number: int, kind: str, size: int
-) -> tuple[str, Callable[[], bytes]]:
-    """The name of a correction's map, or of what it is about now and then, and what draws it. Raises InputError
-    (`no_correction`), Underway."""
-    piece, task, drawn = _advising(user, row)
-    found = _advice_of(task).corrections
-    if number >= len(found):
-        raise NotFoundError("no_correction", "There is no such correction.", "Ask for them anew.", "number")
-    one = found[number]
-    by_id = {spot.id: spot for spot in piece.document.spots}
-    mine = [i for i, place in enumerate(drawn) if place.figure == one.figure]
-    doses = sorted({dose for dose in one.levels if dose}, key=lambda dose: (_PLACE[dose.pressure], dose.repeats))
-    stick = next(stick for stick in task.owned.sticks if stick.code == one.stick)
-    planned = Planned(
-        one.figure,
-        tuple(_at(by_id[drawn[i].id], row) for i in mine),
-        tuple(doses.index(dose) + 1 if (dose := one.levels[i]) else 0 for i in mine),
-        len(doses),
-        tuple(one.moved[i] for i in mine),
-        _lab(stick.lab),
-        piece.px_per_mm,
-    )
-    photo = _photographed(piece, row)
-    if kind == "map":
-        return _pictured("correction", questions.map_of, photo, planned, size)
-    return _pictured("now and then", questions.now_and_then, photo, planned)
-
-
-def _pictured(kind: str, function: Callable[..., bytes], *arguments: Any) -> tuple[str, Callable[[], bytes]]:
-    key = digest(kind, MODEL, SEEING, arguments)
-    step = Step(function, arguments)
-    return key, lambda: _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
-
-
 # What it teaches ------------------------------------------------------------------------------------------------------
-
-
-def _boxes(document: Document, row: Comparison, drawn: Sequence[Drawn]) -> dict[str, MeasuredBox]:
-    """Places whose layers are known, as boxes, by spot."""
-    medium = document.setup.medium
-    if medium not in SHARED:
-        return {}
-    laid = laid_of(row.piece, document, row.number)
-    found = {}
-    for place in drawn:
-        passes = tuple(
-            Pass(layer.stick, level.pressure, level.repeats, "flick" if level.flicked else layer.technique)
-            for layer in laid
-            if (level := layer.levels.get(place.id))
-        )
-        if passes and all(pass_.technique in ("lay", "flick") for pass_ in passes):
-            found[place.id] = MeasuredBox(passes, place.seen, place.doubt)
-    return found
 
 
 def teach(user: User, row: Comparison, learn: bool) -> values.TaughtBy:
@@ -452,10 +303,10 @@ def teach(user: User, row: Comparison, learn: bool) -> values.TaughtBy:
     if not learn:
         _forget(user, row)
         return values.TaughtBy(None, (), 0, False)
-    piece = _piece(user, row.piece_id)
+    piece = piece_of(user, row.piece_id)
     document = piece.document
-    _, drawn = _judged(document, row)
-    boxes = _boxes(document, row, drawn)
+    _, drawn = judged_of(document, row)
+    boxes = boxes_of(document, row, drawn)
     if not boxes or document.tray is None:
         raise InputError(
             "nothing_taught",
@@ -475,8 +326,3 @@ def _forget(user: User, row: Comparison) -> None:
     except CaltinError:
         paper = None
     taught.forget_places(row.pk, paper)
-
-
-def _lab(lab: Any) -> tuple[float, float, float]:
-    lightness, a, b = (round(float(v), 2) for v in lab)
-    return lightness, a, b

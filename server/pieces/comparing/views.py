@@ -15,7 +15,7 @@ from core.compare.questions import SIZES, WAYS
 from core.plan.hatch import LONGEST
 from server.api.requests import artist, jpeg, one_of
 from server.api.values import answer, asked
-from server.pieces.comparing import services
+from server.pieces.comparing import pictured, services, shown
 from server.pieces.comparing.values import (
     SIDES,
     AskComparison,
@@ -44,7 +44,7 @@ class ComparisonsView(APIView):
         """Reads one and judges it."""
         user = artist(request)
         made = services.make(user, piece_id, asked(AskComparison, request))
-        return answer(Compared, services.shown(made, document_of(user, piece_id)), 201)
+        return answer(Compared, shown.shown(made, document_of(user, piece_id)), 201)
 
 
 class ComparisonView(APIView):
@@ -54,14 +54,14 @@ class ComparisonView(APIView):
     def get(self, request: Request, comparison_id: UUID) -> Response:
         user = artist(request)
         row = services.get(user, comparison_id)
-        return answer(Compared, services.shown(row, document_of(user, row.piece_id)))
+        return answer(Compared, shown.shown(row, document_of(user, row.piece_id)))
 
     @extend_schema(request=ChangeComparison, responses=Compared)
     def patch(self, request: Request, comparison_id: UUID) -> Response:
         """Where it lies, which corrections are taken, and a note."""
         user = artist(request)
         row = services.change(user, services.get(user, comparison_id), asked(ChangeComparison, request))
-        return answer(Compared, services.shown(row, document_of(user, row.piece_id)))
+        return answer(Compared, shown.shown(row, document_of(user, row.piece_id)))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, comparison_id: UUID) -> Response:
@@ -105,7 +105,7 @@ class ComparedPictureView(APIView):
         user = artist(request)
         side, way = one_of(request, "side", SIDES, SIDES[0]), one_of(request, "way", WAYS, WAYS[0])
         size = one_of(request, "size", SIZES, SIZES[0])
-        return jpeg(request, *services.picture(user, services.get(user, comparison_id), side, way, size))
+        return jpeg(request, *pictured.picture(user, services.get(user, comparison_id), side, way, size))
 
 
 class CorrectionPictureView(APIView):
@@ -122,4 +122,4 @@ class CorrectionPictureView(APIView):
         user = artist(request)
         kind, size = one_of(request, "kind", _KINDS, _KINDS[0]), one_of(request, "size", _MAP_SIZES, _MAP_SIZES[0])
         row = services.get(user, comparison_id)
-        return jpeg(request, *services.correction_picture(user, row, number, kind, size))
+        return jpeg(request, *pictured.correction_picture(user, row, number, kind, size))

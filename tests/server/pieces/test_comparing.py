@@ -143,3 +143,14 @@ def test_what_cannot_be_compared_is_refused_in_clear_words(
         for n in range(1, 25)
     )
     assert add(client, drawn, put(client, "night-watch-3.jpg"), 422)["errors"][0]["code"] == "too_many_comparisons"
+
+
+def test_the_sheet_says_where_it_is_better_compared_first(client: APIClient, drawn: str) -> None:
+    held = client.get(f"/api/pieces/{drawn}").json()
+    once = {"pressure": "heavy", "repeats": 1}
+    end = {"id": "end", "stick": "L13", "technique": "burnish", "levels": {"spot-1": once, "spot-2": once}}
+    document = held["document"] | {"layers": [*held["document"]["layers"], end]}
+    body = {"version": held["version"], "title": held["title"], "document": document}
+    assert client.put(f"/api/pieces/{drawn}", body, format="json").status_code == 200
+    steps = client.get(f"/api/pieces/{drawn}/sheet").json()["steps"]
+    assert [step["settles"] for step in steps] == [False] * (len(steps) - 1) + [True]

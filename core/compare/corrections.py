@@ -194,7 +194,7 @@ class _Search:
         self.may_lie = frame.may_lie
         usable = sorted({action.stick for action in ground.box.actions})
         self.sticks = np.array([s for s in usable if not ground.box.sticks[s].colourless], dtype=np.intp)
-        # What is laid last is laid once or twice where it is pressed hard.
+        # What is laid last is pressed hard once at most.
         fits = [dose.pressure != "heavy" or dose.repeats <= _HEAVY_TIMES for dose in ground.scale.doses]
         self.doses = 1 + np.flatnonzero(fits)
         self.figures = np.array([place.figure for place in there])

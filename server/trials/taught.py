@@ -12,7 +12,7 @@ import numpy as np
 from django.db import transaction
 from django.db.models import QuerySet
 
-from core.errors import CaltinError, InputError
+from core.errors import CaltinError, InputError, NotFoundError
 from core.exchange.card_json import read_card_json
 from core.optics.medium import TOOLS
 from core.optics.stick import Stick
@@ -165,12 +165,15 @@ def learn_places(tray: Tray, medium: str, paper: Support, source: UUID, boxes: S
     return found
 
 
-def forget_places(source: UUID, paper: Support | None) -> None:
-    """What a drawing has taught; nothing if it has taught nothing. paper: as it is listed, None if it is gone."""
-    places = TaughtPlaces.objects.filter(source=source).select_related("tray").first()
+def forget_places(source: UUID) -> None:
+    """What a drawing has taught; nothing if it has taught nothing."""
+    places = TaughtPlaces.objects.filter(source=source).select_related("tray__owner").first()
     if places is None:
         return
-    if paper is None:
+    try:
+        paper = materials.paper_for(places.tray.owner, places.paper, places.medium)
+    except NotFoundError:
+        # Its paper is gone, and what is known of it with it.
         places.delete()
         return
     learn_without(places, tried_of(places.tray, places.medium, paper, without=places), places)

@@ -17,13 +17,15 @@ from core.compare.corrections import Advice, There, in_words
 from core.compare.judged import Drawn, believed
 from core.compare.questions import Advising, Photographed
 from core.compare.reading import Region
-from core.errors import CaltinError, InputError, NotFoundError
+from core.errors import InputError, NotFoundError
 from core.layers.doses import Dose
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer
 from core.look.questions import Seen
 from core.look.study import MODEL as SEEING
+from core.optics.medium import TOOLS
 from core.optics.support import Support
+from core.plan.laying import WORKED
 from core.plan.setup import judged as judged_by
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
@@ -159,10 +161,10 @@ def change(user: User, row: Comparison, asked: values.ChangeComparison) -> Compa
     return row
 
 
-def delete(user: User, row: Comparison) -> None:
+def delete(row: Comparison) -> None:
     """Forget it, and what it taught."""
     with transaction.atomic():
-        _forget(user, row)
+        taught.forget_places(row.pk)
         row.delete()
 
 
@@ -213,7 +215,14 @@ def advising(user: User, row: Comparison) -> tuple[ComparedPiece, Advising, list
         There(Place(by_id[one.id].name, by_id[one.id].place, one.role, one.wanted), one.figure, lab_of(lab), one.wanted)
         for one, lab in zip(drawn, labs, strict=True)
     )
-    laid = _layers(laid_of(piece.opened.piece, document, row.number), [one.id for one in drawn])
+    # What is in the tray no more has coloured the paper all the same: its colour was read, its tooth is not known.
+    held = {stick.code for stick in owned.sticks} - set(document.setup.banned)
+    known = [
+        layer
+        for layer in laid_of(piece.opened.piece, document, row.number)
+        if layer.stick in held or (layer.stick in TOOLS and layer.technique in WORKED)
+    ]
+    laid = _layers(known, [one.id for one in drawn])
     places = tuple(boxes_of(document, row, drawn).values())
     at_hand = tuple(sorted({layer.stick for layer in document.layers}))
     return piece, Advising(owned, tried, laid, there, places, at_hand, row.usual), drawn
@@ -301,7 +310,7 @@ def teach(user: User, row: Comparison, learn: bool) -> values.TaughtBy:
     """Let the sticks learn from the places of a drawing, or forget it. Raises InputError (`nothing_taught`,
     `boxes_disagree`)."""
     if not learn:
-        _forget(user, row)
+        taught.forget_places(row.pk)
         return values.TaughtBy(None, (), 0, False)
     piece = piece_of(user, row.piece_id)
     document = piece.document
@@ -317,12 +326,3 @@ def teach(user: User, row: Comparison, learn: bool) -> values.TaughtBy:
     tray = materials.get_tray(user, document.tray)
     found = taught.learn_places(tray, document.setup.medium, piece.paper, row.pk, list(boxes.values()))
     return values.TaughtBy(found.errors, found.words, len(boxes), True)
-
-
-def _forget(user: User, row: Comparison) -> None:
-    setup = open_piece(user, row.piece_id).document.setup
-    try:
-        paper = materials.paper_for(user, setup.paper, setup.medium)
-    except CaltinError:
-        paper = None
-    taught.forget_places(row.pk, paper)

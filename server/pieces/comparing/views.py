@@ -66,8 +66,7 @@ class ComparisonView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, comparison_id: UUID) -> Response:
         """Forgets it, and what it taught."""
-        user = artist(request)
-        services.delete(user, services.get(user, comparison_id))
+        services.delete(services.get(artist(request), comparison_id))
         return Response(status=204)
 
 

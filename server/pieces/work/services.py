@@ -23,7 +23,7 @@ from core.optics.media import facts_of, get_medium
 from core.optics.medium import PRESSURES
 from core.plan.laying import WORKED
 from server.pieces.document.history import open_piece
-from server.pieces.document.schema import Document, Level, PlannedLayer
+from server.pieces.document.schema import Document, Level, PlannedLayer, PlannedPass
 from server.pieces.mix.laid_out import kit_for
 from server.pieces.models import Comparison, Piece, Tick
 from server.pieces.work.values import Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
@@ -140,11 +140,7 @@ def laid_of(piece: Piece, document: Document, before: int | None = None) -> list
     """What lies on the paper, in order: what is ticked as done; the whole plan where nothing is ticked at all. before:
     without the rounds since this photograph."""
     done = {tick for tick, state in work_of(piece).done.items() if state == "done"}
-    own = [
-        PlannedLayer(pass_.id, pass_.stick, {spot.id: Level(pass_.pressure, pass_.repeats)}, pass_.technique)
-        for spot in document.spots
-        for pass_ in spot.passes
-    ]
+    own = [_alone(pass_, spot.id) for spot in document.spots for pass_ in spot.passes]
     planned = [*document.layers, *own]
     rounds = [layer for round_ in rounds_of(piece, before) for layer in round_.layers]
     found = []
@@ -158,6 +154,13 @@ def laid_of(piece: Piece, document: Document, before: int | None = None) -> list
         if levels:
             found.append(Laid(layer.id, layer.stick, layer.technique, levels))
     return found
+
+
+def _alone(pass_: PlannedPass, spot: str) -> PlannedLayer:
+    """A pass of a recipe of a spot's own, as a layer over that spot."""
+    flicked = pass_.technique == "flick"
+    level = Level(pass_.pressure, 1 if flicked else pass_.repeats, flicked)
+    return PlannedLayer(pass_.id, pass_.stick, {spot: level}, "lay" if flicked else pass_.technique)
 
 
 def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequence[Round] = ()) -> Sheet:

@@ -154,3 +154,27 @@ def test_the_sheet_says_where_it_is_better_compared_first(client: APIClient, dra
     assert client.put(f"/api/pieces/{drawn}", body, format="json").status_code == 200
     steps = client.get(f"/api/pieces/{drawn}/sheet").json()["steps"]
     assert [step["settles"] for step in steps] == [False] * (len(steps) - 1) + [True]
+
+
+def test_sticks_that_are_gone_banned_or_laid_spot_by_spot_do_not_break_it_off(
+    client: APIClient, artist: User, drawn: str
+) -> None:
+    made = add(client, drawn, put(client, "night-watch-3.jpg"))
+    held = client.get(f"/api/pieces/{drawn}").json()
+    document = held["document"]
+    recipe = [
+        {"stick": "L13", "pressure": "light", "repeats": 2},
+        {"stick": "putty", "pressure": "light", "repeats": 1, "technique": "lift"},
+        {"stick": "L47", "pressure": "medium", "repeats": 1, "technique": "lay"},
+    ]
+    document["spots"][0]["recipe"] = {"passes": recipe}
+    document["setup"]["banned"] = ["L52"]
+    body = {"version": held["version"], "title": held["title"], "document": document}
+    assert client.put(f"/api/pieces/{drawn}", body, format="json").status_code == 200
+    tray = materials.get_tray(artist, document["tray"])
+    tray.sticks.filter(code="L40").delete()
+    tray.save()
+    advice = client.get(f"/api/comparisons/{made['id']}/advice")
+    assert advice.status_code == 200, advice.content[:300]
+    assert {row["stick"] for row in advice.json()["corrections"]}.isdisjoint({"L40", "L52"})
+    assert client.get(f"/api/comparisons/{made['id']}").json()["teaches"] == made["teaches"] - 1

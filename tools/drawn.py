@@ -33,8 +33,8 @@ from tools.site import ROOT
 
 PX_PER_MM = 4.0
 _HAND = 0.15
-_WARP, _WARP_WIDE = 0.004, 0.15
-"""How far a hand's drawing departs from the picture's place, and how slowly, as parts of the sheet's width."""
+_WARP = 0.004
+"""How far a hand's drawing departs from the picture's place, as a part of the sheet's width."""
 _NEAR, _ALIKE = 0.05, 8.0
 """Where a place's stack is laid: how near it, in parts of the picture, and how alike in CIELAB."""
 _GRADED = 0.75

@@ -20,7 +20,7 @@ PIECE, TITLE = "night-watch", "Night watch"
 FOLDER = ROOT / "demo/drawings"
 _SIZE = (1200, 1600)
 _FIELDS = (
-    "number", "corners", "frame", "by_hand", "chart", "moved", "places", "edges", "said", "bare", "usual", "mean",
+    "number", "corners", "frame", "chart", "moved", "places", "edges", "said", "bare", "usual", "mean",
     "note",
 )  # fmt: skip
 

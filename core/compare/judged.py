@@ -25,8 +25,8 @@ readings on one sheet is off (measured)."""
 _NEIGHBOURS, _BESIDE, _RELATION_V = 2, 0.16, 0.7
 _MOST_A_STAGE = 3
 _SHARPER, _SOFTER = 1.4, 0.65
-_HUE_FELT, _CHROMA_FELT = 3.0, 3.5
-"""ΔE*ab along hue or chroma that outweighs lightness in naming what is wrong with a place."""
+_HUE_FELT = 3.0
+"""ΔE*ab along hue of which half must be outweighed for lightness to name what is wrong with a place."""
 
 STAGES = ("values", "order", "hue", "edges", "places")
 """In which a drawing is judged."""

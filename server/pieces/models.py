@@ -102,7 +102,6 @@ class Comparison(models.Model):
     number = models.PositiveSmallIntegerField()
     corners = models.JSONField()
     frame = models.JSONField()
-    by_hand = models.BooleanField(default=False)
     chart = models.JSONField(null=True)
     moved = models.JSONField(default=dict)
     places = models.JSONField(default=dict)

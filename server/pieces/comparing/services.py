@@ -134,7 +134,7 @@ def make(user: User, piece_id: UUID, asked: values.AskComparison) -> Comparison:
     last = held.order_by("-number").values_list("number", flat=True).first() or 0
     row = Comparison(
         piece=piece.opened.piece, picture=get_picture(user, asked.picture), number=last + 1,
-        by_hand=asked.frame is not None, chart=asked.chart and [list(corner) for corner in asked.chart],
+        chart=asked.chart and [list(corner) for corner in asked.chart],
     )  # fmt: skip
     _read(piece, row, asked.corners, asked.frame)
     row.save()
@@ -150,7 +150,6 @@ def change(user: User, row: Comparison, asked: values.ChangeComparison) -> Compa
     if any(part is not None for part in (asked.corners, asked.frame, asked.chart, asked.moved)):
         # Other corners of the sheet: the picture is looked for anew, unless a hand says where it lies.
         frame = asked.frame or (None if asked.corners else tuple((x, y) for x, y in row.frame))
-        row.by_hand = row.by_hand if frame is None else asked.frame is not None or row.by_hand
         corners = asked.corners or tuple((x, y) for x, y in row.corners)
         _read(piece_of(user, row.piece_id), row, corners, frame)
     if asked.taken is not None:

@@ -28,8 +28,8 @@ export function SetCorners({ picture, waiting, problem, onSet, onLeave }: Props)
       <h1>Where does the sheet end?</h1>
       {problem}
       <p className="hint">
-        Drag the four marks onto the paper's corners. If the drawing fills the photograph, leave them at its
-        edges.
+        Drag the four marks onto the paper's corners; onto the photograph's own corners where the drawing
+        fills it.
       </p>
       <Handles
         url={sized(pictureUrl(picture.id), SHOWN)}

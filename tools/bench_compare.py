@@ -13,7 +13,8 @@ from core.colour.spaces import Floats
 from core.compare.corrections import Advice, There, advised
 from core.compare.judged import Drawn, believed, judged
 from core.compare.possible import possible
-from core.compare.reading import PlaceRead, Reference, Region, Sheet, laid_over, read_places, what_is_wrong
+from core.compare.questions import swatches_known
+from core.compare.reading import Beside, PlaceRead, Reference, Region, Sheet, laid_over, read_places, what_is_wrong
 from core.compare.register import through
 from core.errors import InputError
 from core.layers.doses import Dose
@@ -24,11 +25,17 @@ from core.optics.medium import Pass
 from core.optics.support import supports
 from core.plan.questions import Owned
 from core.plan.setup import Setup
+from core.plan.tried import Tried
 from core.trial.joint import learn
 from tools.camera import Camera, photograph
 from tools.drawn import CHART, PIECES, Drawing, places_of
 
 _SEEDS, _SIZE = 12, (1500, 2000)
+_ANCHORS = (
+    ("none", False, 0), ("mild", False, 0), ("strong", False, 0), ("mild", True, 0), ("mild", False, 6),
+    ("strong", False, 6),
+)  # fmt: skip
+"""Tone curves, and what lies beside the drawing: a chart, or so many swatches."""
 _WORST = 5
 
 
@@ -72,7 +79,12 @@ def photographed(drawing: Drawing, curve: str = "mild") -> Read:
     reference = Reference(drawing.seen, drawing.study.coloured > 0)
     left, top, right, bottom = CHART
     chart = [(left, top), (right, top), (right, bottom), (left, bottom)] if drawing.chart else None
-    sheet = laid_over(read_picture(data), reference, supports()[Setup().paper].lab, chart=chart)
+    beside = []
+    if drawing.swatches:
+        learnt = Tried(drawing.sticks, supports()[Setup().paper], Setup().medium, tuple(drawing.boxes()))
+        known = swatches_known(learnt, [stick.code for stick in drawing.swatched])
+        beside = [Beside(*at, one) for at, one in zip(drawing.swatches_at, known, strict=True)]
+    sheet = laid_over(read_picture(data), reference, supports()[Setup().paper].lab, chart=chart, beside=beside)
     regions = [Region(place.x, place.y, place.radius) for place in places_of(drawing.piece)]
     _, covered, _ = what_is_wrong(sheet, reference)
     h, w = reference.skin.shape
@@ -124,11 +136,12 @@ def bench_comparing() -> None:
     """Where places are looked for, how far off they are read by the tone curve and with a chart, whether the worst
     are named, and what following the corrections brings."""
     astray: list[float] = []
-    for curve, chart in (("none", False), ("mild", False), ("strong", False), ("mild", True)):
+    for curve, chart, swatches in _ANCHORS:
         off: list[float] = []
         took = 0.0
         for seed in range(_SEEDS):
-            drawing = Drawing(seed=seed, surround=("outlined", "coloured", "paper")[seed % 3], chart=chart)
+            surround = ("outlined", "coloured", "paper")[seed % 3]
+            drawing = Drawing(seed=seed, surround=surround, chart=chart, swatches=swatches)
             start = time.perf_counter()
             try:
                 read = photographed(drawing, curve)
@@ -141,7 +154,7 @@ def bench_comparing() -> None:
             labs = np.array([row.lab for row in read.places])
             off += ciede2000(labs, true)[sound].tolist()
             astray += read.astray().tolist()
-        beside = ", a chart beside it" if chart else ""
+        beside = ", a chart beside it" if chart else f", {swatches} known swatches beside it" if swatches else ""
         print(
             f"drawings by photograph, {curve} tone curve{beside}: off by {np.median(off):.1f}, "
             f"p90 {np.percentile(off, 90):.1f}; {took / _SEEDS:.1f} s"

@@ -43,6 +43,8 @@ _RESIDUE, _READ = 1.0, 1.9
 """By how much a plan by trial cards is still off in each of L*, a* and b*, and how far a box of a card is read off."""
 CHART = (0.3, 0.78, 0.7, 0.965)
 """Left, top, right and bottom of a chart, in parts of the sheet."""
+_SWATCH_MM, _PALEST = 9.0, 0.2
+"""Across a swatch; the part of the sticks that are too pale for one."""
 PIECES = {"night-watch": ("long-pier-72", "darks_first"), "below-deck": ("long-pier-72", "darks_first")}
 
 
@@ -120,7 +122,7 @@ class Drawing:
     """A drawing of a demo piece. seed: of nature, the hand and its mistakes; wrong: how many mistakes; surround: what
     hair and cloth are: `paper`, `outlined` or `coloured`; tried: whether its plan had become true by trial
     cards, so that a picture is taken that it would give but for _RESIDUE, and the sticks are known by 96 boxes;
-    chart: whether a chart of 24 patches lies below it."""
+    chart: whether a chart of 24 patches lies below it; swatches: of how many sticks one swatch is laid there."""
 
     piece: str = "night-watch"
     seed: int = 0
@@ -128,6 +130,7 @@ class Drawing:
     surround: str = "outlined"
     tried: bool = False
     chart: bool = False
+    swatches: int = 0
     sheet: Format = field(default_factory=Format)
 
     @cached_property
@@ -279,8 +282,29 @@ class Drawing:
             )
             rows, columns = np.arange(bottom - top) * 4 // (bottom - top), np.arange(right - left) * 6 // (right - left)
             xyz[top:bottom, left:right] = lab_to_xyz(patches().reshape(4, 6, 3))[rows][:, columns]
+        for (across, down), lab in zip(self.swatches_at, self.swatches_true, strict=True):
+            half = round(_SWATCH_MM / 2 * PX_PER_MM)
+            x, y = round(across * wide), round(down * high)
+            xyz[y - half : y + half, x - half : x + half] = lab_to_xyz(lab)
         laid = np.clip((xyz[..., 1].max() - xyz[..., 1]) * 4, 0, 1)
         return np.asarray(xyz * (1 + grain * laid)[..., None])
+
+    @property
+    def swatched(self) -> list[Stick]:
+        """The sticks of the swatches, from pale to dark, of those that the drawing is made with."""
+        used = {code for _, code in self.planned_order()}
+        order = sorted((s for s in self.sticks if s.code in used), key=lambda stick: -float(stick.lab[0]))
+        return [order[int(i)] for i in np.linspace(_PALEST * len(order), len(order) - 1, self.swatches)]
+
+    @property
+    def swatches_at(self) -> list[tuple[float, float]]:
+        """Where they lie, in parts of the sheet."""
+        return [(float(x), 0.95) for x in np.linspace(0.12, 0.88, self.swatches)]
+
+    @cached_property
+    def swatches_true(self) -> Floats:
+        """CIELAB (n, 3) of the swatches, each closed, once and as hard as a hand goes."""
+        return np.array([self.nature.lab((Pass(stick.code, PRESSURES[-1]),)) for stick in self.swatched]).reshape(-1, 3)
 
     def _astray(self, rng: np.random.Generator, shape: tuple[int, int]) -> tuple[Floats, Floats]:
         """Millimetres by which the hand is astray, across and down."""

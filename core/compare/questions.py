@@ -18,6 +18,7 @@ from core.colour.spaces import SRGB, Floats, lab_to_xyz, srgb_encode, xyz_to_lab
 from core.compare.corrections import Advice, There, advised
 from core.compare.possible import possible
 from core.compare.reading import (
+    Beside,
     PlaceRead,
     Reference,
     Region,
@@ -28,16 +29,21 @@ from core.compare.reading import (
     surround_is_bare,
     what_is_wrong,
 )
+from core.errors import InputError
 from core.layers.plan import Layer
 from core.look.questions import Seen, Source, as_jpeg, decoded, small_of, study_of
 from core.look.study import Study
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, enlarged, light_of, squint, values
+from core.optics.media import get_medium
+from core.optics.medium import Pass
+from core.photo.lens import Known
 from core.photo.squared import Corner
 from core.plan.hatch import hatched
 from core.plan.mapped import ground_of, owned_by
 from core.plan.questions import Lab, Owned
 from core.plan.tried import Tried
 from core.trial.joint import MeasuredBox, learn
+from core.trial.reading import BAND_TO_ERROR
 from core.trial.swatched import as_swatched
 
 WAYS = ("as_it_is", "values", "squint", "surround")
@@ -55,6 +61,10 @@ _PAPER_LIKE = 9.0
 """ΔE*ab from the paper within which nothing is drawn yet."""
 _EVENED_MM, _AROUND = 1.5, 0.25
 """Over how much of the sheet a drawing is evened for a map, and how much is shown around what it is about."""
+FEWEST_BESIDE = 4
+"""Swatches of known sticks by which a camera can be told."""
+_TELLS = 6.0
+"""ΔE00 within which 80 of 100 must lie for a swatch to tell of the camera; a surer one counts more."""
 _SHARED_FROM = 24
 """From how many boxes of cards on they tell more of sticks than a drawing does, whose hand may have slipped."""
 
@@ -71,6 +81,7 @@ class Photographed:
     frame: tuple[Corner, ...] | None = None
     chart: tuple[Corner, ...] | None = None
     expected: tuple[float, ...] | None = None
+    beside: tuple[Beside, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +111,37 @@ def _reference(seen: Seen, expected: tuple[float, ...] | None) -> Reference:
 @lru_cache(maxsize=3)
 def _sheet(task: Photographed) -> Sheet:
     reference = _reference(task.seen, task.expected)
-    return laid_over(decoded(task.photo), reference, task.paper, task.corners, task.frame, task.chart)
+    return laid_over(decoded(task.photo), reference, task.paper, task.corners, task.frame, task.chart, task.beside)
+
+
+def swatches_known(tried: Tried, codes: Sequence[str]) -> tuple[Known, ...]:
+    """What closed swatches of these sticks are, each laid once and as hard as the hand goes.
+
+    Raises InputError: `too_few_swatches`; `not_measured` where trial cards do not tell all of them well enough.
+    """
+    if len(set(codes)) < FEWEST_BESIDE:
+        raise InputError(
+            "too_few_swatches",
+            f"A camera is told by {FEWEST_BESIDE} swatches of different sticks at least.",
+            "Mark more of them. It is read as before.",
+            "beside",
+        )
+    learnt = tried.known()
+    stacks = [(Pass(code, get_medium(tried.medium).pressures[-1]),) for code in codes]
+    bands = learnt.bands(stacks)
+    if bands.max() > _TELLS:
+        worst = next(stick for stick in tried.sticks if stick.code == codes[int(bands.argmax())])
+        raise InputError(
+            "not_measured",
+            f"{worst.code} {worst.name} is not known well enough: to ±{bands.max():.1f}.",
+            f"Lay it on a trial card first, or mark sticks that are known to ±{_TELLS:g}. It is read as before.",
+            "beside",
+        )
+    labs = learnt.labs(stacks)
+    return tuple(
+        ((float(lab[0]), float(lab[1]), float(lab[2])), float(band) / BAND_TO_ERROR)
+        for lab, band in zip(labs, bands, strict=True)
+    )
 
 
 def read_drawing(task: Photographed, regions: Sequence[Region]) -> DrawingRead:

@@ -18,9 +18,9 @@ from core.look.picture import Picture
 from core.photo.chart import read_chart
 from core.photo.field import paper_field
 from core.photo.found import found_sheet
-from core.photo.lens import Undone
+from core.photo.lens import Known, Undone, undone_beside
 from core.photo.squared import WHOLE, Corner, Flat, check_corners, squared
-from core.photo.swatches import CHART_DOUBT, DOUBT
+from core.photo.swatches import CHART_DOUBT, DOUBT, KNOWN_DOUBT
 
 Flags = NDArray[np.bool_]
 OUTSIDE, GLARE, COVERED, BARE = "outside", "glare", "covered", "bare"
@@ -35,6 +35,8 @@ _BLURRED = 0.45
 0.90 for sharp photographs, 0.32 to 0.36 out of focus."""
 _BURNT_OUT = 0.04
 """How much of a sheet may be burnt where a photograph cannot be laid over its picture, before that is why."""
+_BESIDE, _AROUND_BESIDE = 0.008, 0.03
+"""How far around its point a swatch beside the drawing is read, and what it may cover, in parts of the longer side."""
 _STRANGE, _STRANGE_PART, _SEEN_AT = 24.0, 0.02, 240
 """ΔE*ab from anything between paper and picture beyond which something else lies there, how much of the sheet that
 takes at least, and pixels across which it is looked for."""
@@ -68,6 +70,15 @@ class Region:
     x: float
     y: float
     radius: float
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A swatch that was measured before, beside the drawing. x, y: parts of the sheet; known: what it is."""
+
+    x: float
+    y: float
+    known: Known
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -117,15 +128,17 @@ def laid_over(
     corners: Sequence[Corner] | None = None,
     frame: Sequence[Corner] | None = None,
     chart: Sequence[Corner] | None = None,
+    beside: Sequence[Beside] = (),
 ) -> Sheet:
     """A photograph of a drawing, squared up, balanced on its own paper and laid over its picture.
 
     paper: CIELAB of the bare sheet. corners: of the sheet, in parts of the photograph; looked for if there are none.
     frame: the picture's corners, in parts of the sheet, if a hand has set them. chart: corners of a chart of 24
-    patches, in parts of the sheet; colours that were planned tell nothing of the camera.
+    patches, in parts of the sheet; beside: swatches that were measured before, used where there is no chart. Colours
+    that were planned tell nothing of the camera.
 
     Raises InputError: `bad_corners`, `no_paper`, `wrong_drawing`, `corners_needed`, `glare`, `chart_outside`,
-    `no_chart`.
+    `no_chart`, `swatch_empty`.
     """
     found = corners or found_sheet(photo)
     at = tuple(found or WHOLE)
@@ -142,14 +155,18 @@ def laid_over(
             "corners",
         )
     # Pale skin is taken for paper only as long as nobody knows where the skin is.
-    field = _field_beside(flat, register, reference.skin, chart, field)
+    field = _field_beside(flat, register, reference.skin, chart, beside, field)
     daylight = flat.rgb / field * white
-    camera: Undone | None = read_chart(daylight, chart) if chart else None
+    camera: Undone | None = None
+    if chart:
+        camera = read_chart(daylight, chart)
+    elif beside:
+        camera = _by_swatches(daylight, white, np.asarray(paper, dtype=float), beside)
     if camera:
         daylight = camera.true(daylight.reshape(-1, 3).astype(float)).reshape(daylight.shape).astype(np.float32)
     lit = field.sum(axis=2)
     lamp = float(np.percentile(lit, 99) / max(float(np.percentile(lit, 1)), 1e-6))
-    usual = CHART_DOUBT if chart else DOUBT
+    usual = CHART_DOUBT if chart else KNOWN_DOUBT if beside else DOUBT
     return Sheet(flat, np.asarray(daylight), at, register, np.asarray(paper, dtype=float), usual, lamp)
 
 
@@ -171,15 +188,46 @@ def _placed(flat: Flat, light: Floats, reference: Reference, frame: Sequence[Cor
         raise
 
 
+def _by_swatches(
+    daylight: NDArray[np.float32], white: NDArray[np.float32], paper: Floats, beside: Sequence[Beside]
+) -> Undone:
+    """What the camera did, told by the swatches beside the drawing."""
+    h, w = daylight.shape[:2]
+    reach = max(2, round(_BESIDE * max(h, w)))
+    seen = []
+    for one in beside:
+        x, y = int(one.x * w), int(one.y * h)
+        held = daylight[max(0, y - reach) : y + reach + 1, max(0, x - reach) : x + reach + 1]
+        rgb = _trimmed(held.reshape(-1, 3)) if held.size else white
+        if ciede2000(_lab(rgb), paper) < _BARE:
+            raise InputError(
+                "swatch_empty",
+                "There is no swatch at one of the marks.",
+                "Move it onto its swatch, or take it away. It is read as before.",
+                "beside",
+            )
+        seen.append(rgb)
+    return undone_beside(white, paper, np.array(seen), [one.known for one in beside])
+
+
 def _field_beside(
-    flat: Flat, register: Register, skin: Flags, chart: Sequence[Corner] | None, field: NDArray[np.float32]
+    flat: Flat,
+    register: Register,
+    skin: Flags,
+    chart: Sequence[Corner] | None,
+    beside: Sequence[Beside],
+    field: NDArray[np.float32],
 ) -> NDArray[np.float32]:
-    """The lamp told from what is neither skin nor chart; as it was told before where that is too little."""
+    """The lamp told from what is neither skin nor chart nor swatch; as it was told before where that is too little."""
     h, w = flat.burnt.shape
     covered = _on_sheet(skin, register, (h, w))
     if chart:
         (left, top), (right, bottom) = np.clip(np.min(chart, axis=0), 0, 1), np.clip(np.max(chart, axis=0), 0, 1)
         covered[int(top * h) : int(bottom * h) + 1, int(left * w) : int(right * w) + 1] = True
+    reach = round(_AROUND_BESIDE * max(h, w))
+    for one in beside:
+        x, y = int(one.x * w), int(one.y * h)
+        covered[max(0, y - reach) : y + reach + 1, max(0, x - reach) : x + reach + 1] = True
     try:
         return paper_field(flat, covered)
     except InputError:

@@ -12,7 +12,7 @@ import numpy as np
 
 from core.colour.difference import ciede2000
 
-Kind = Literal["plan", "recipe", "comparison", "card", "note", "stick"]
+Kind = Literal["complexion", "plan", "recipe", "comparison", "card", "note", "stick"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
 
 Lab = tuple[float, float, float]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 from scipy.optimize import least_squares
 
 from core.colour.difference import ciede2000
@@ -14,8 +15,14 @@ from core.colour.spaces import SRGB, xyz_to_lab
 _POWER, _OFFSET, _MIXING = 0.10, 0.01, 0.08
 """How far a camera may be from true before that is believed: logarithm of the power of a channel, what is added to it,
 and how much of its neighbours it holds."""
+_PAPER_KNOWN = 0.5
+"""ΔE to which the paper is known."""
 _ROBUST = 2.0
 """From how many times the expected error on a thing counts less: one that was wrongly known must not bend the rest."""
+
+
+Known = tuple[tuple[float, float, float], float]
+"""CIELAB of a swatch, and the ΔE to which that is known."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,6 +40,17 @@ class Undone:
     def true(self, rgb: NDArray[np.float64]) -> NDArray[np.float64]:
         """(n, 3) to (n, 3)."""
         return np.asarray(np.maximum(rgb + self.offset, 1e-4) ** self.power @ self.mixing)
+
+
+def undone_beside(white: ArrayLike, paper: ArrayLike, rgb: NDArray[np.float64], known: Sequence[Known]) -> Undone:
+    """The same from swatches (n, 3) that were measured before, lying on a paper that is known.
+
+    white: what the camera gave of the paper, whose CIELAB is `paper`.
+    """
+    labs = np.array([paper, *[lab for lab, _ in known]], dtype=float)
+    return undone(
+        np.vstack([np.asarray(white, dtype=float), rgb]), labs, np.array([_PAPER_KNOWN, *[error for _, error in known]])
+    )
 
 
 def undone(rgb: NDArray[np.float64], lab: NDArray[np.float64], error: NDArray[np.float64] | float) -> Undone:

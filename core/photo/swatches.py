@@ -15,7 +15,7 @@ from core.look.picture import Picture
 from core.photo.chart import read_chart
 from core.photo.field import paper_field
 from core.photo.found import found_sheet, found_swatches
-from core.photo.lens import Undone, undone
+from core.photo.lens import Known, Undone, undone_beside
 from core.photo.marks import found_marks
 from core.photo.squared import EVERYWHERE, WHOLE, Box, Corner, Flat, squared
 from core.photo.swatch_sheet import sheets
@@ -43,12 +43,8 @@ GLARES = "A lamp shines on it: tilt the sheet, and photograph it again."
 IS_UNEVEN = "It is laid unevenly, or the box lies over its edge: close it, or move the box."
 KNOWN_DOUBT = 1.9
 """The same with sticks beside it that were measured before."""
-_LEAST_KNOWN, _PAPER_KNOWN = 6, 0.5
-"""How many swatches must be known for the camera to be told from them; ΔE to which the paper is."""
-
-
-Known = tuple[tuple[float, float, float], float]
-"""CIELAB of a swatch, and the ΔE to which that is known."""
+_LEAST_KNOWN = 6
+"""How many swatches must be known for the camera to be told from them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -271,9 +267,8 @@ def _by_known(
     known: Mapping[int, Known],
 ) -> Undone:
     """What the camera did, told from the paper and from swatches that were measured before."""
-    seen = [white] + [_trimmed(daylight[_pixels(flat, boxes[i], _CENTRE)].reshape(-1, 3)) for i in known]
-    labs = [paper, *[np.array(lab) for lab, _ in known.values()]]
-    return undone(np.array(seen), np.array(labs), np.array([_PAPER_KNOWN, *[error for _, error in known.values()]]))
+    seen = [_trimmed(daylight[_pixels(flat, boxes[i], _CENTRE)].reshape(-1, 3)) for i in known]
+    return undone_beside(white, paper, np.array(seen), list(known.values()))
 
 
 def _trimmed(rgb: NDArray[np.float32]) -> NDArray[np.float64]:

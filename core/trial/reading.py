@@ -21,7 +21,9 @@ from core.trial.card import FIRST_NUMBER, NUMBERS, Card
 FINE, EMPTY, GLARE, EDGE, EXCHANGED = "fine", "empty", "glare", "edge", "exchanged"
 _VERDICTS = {"": FINE, IS_EMPTY: EMPTY, GLARES: GLARE, IS_UNEVEN: EDGE}
 _KNOWN_TO = 3.0
-"""ΔE00 within which a box must be foreseen to tell of the camera."""
+"""ΔE00 within which 80 of 100 must lie for a box to tell of the camera."""
+BAND_TO_ERROR = 1.5
+"""How many times what a colour is off by in the root mean square such a band is wide."""
 _EXCHANGED_BY, _FITS_BETTER = 6.0, 0.6
 """By how many ΔE00 two boxes must fit each other's places better than their own, and to which part of it each."""
 _KEPT = "What was learnt before is kept."
@@ -79,7 +81,7 @@ def read_card(
         which = _page(pages, page or 0)
     first, places = which.first, which.places[: len(card.on(which))]
     known = {
-        i: ((float(lightness), float(a), float(b)), float(band) / 1.5)
+        i: ((float(lightness), float(a), float(b)), float(band) / BAND_TO_ERROR)
         for i, ((lightness, a, b), band) in enumerate(
             zip(foreseen[first : first + len(places)], bands[first : first + len(places)], strict=True)
         )

@@ -13,6 +13,7 @@ import numpy as np
 from django.contrib.auth.models import User
 from django.utils import timezone
 
+from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, hex_to_lab
 from core.colour.swatch import Swatch
 from core.colour.words import closeness
@@ -58,6 +59,20 @@ class _Served:
     at: datetime | None = None
 
 
+@dataclass(frozen=True)
+class _Series:
+    """Sticks that a figure's skin is planned with. off: ΔE00 of its drawing in the mean, None if none was compared."""
+
+    skin: Lab
+    title: str
+    said: str
+    codes: tuple[str, ...]
+    piece: str
+    figure: str
+    off: float | None
+    at: datetime
+
+
 def notebook(user: User, text: str, kinds: Sequence[Kind], colour: str) -> Notebook:
     """What is found. colour: hex, the nearest to which comes first; empty for the latest first. Raises InputError
     (`bad_hex`)."""
@@ -87,8 +102,10 @@ def _entries(user: User) -> Iterator[Entry]:
     served: dict[tuple[str, str], _Served] = defaultdict(_Served)
     trays = {tray.pk: tray for tray in materials.trays_of(user)}
     papers = {paper.id: paper.name for paper in (*supports().values(), *materials.papers_of(user))}
+    series: list[_Series] = []
     for opened in open_all(user):
-        yield from _of_piece(user, opened, trays, papers, served)
+        yield from _of_piece(user, opened, trays, papers, served, series)
+    yield from _complexions(series)
     yield from _cards(user, papers)
     yield from _sticks(trays.values(), served)
 
@@ -99,6 +116,7 @@ def _of_piece(
     trays: dict[UUID, Tray],
     papers: dict[str, str],
     served: dict[tuple[str, str], _Served],
+    series: list[_Series],
 ) -> Iterator[Entry]:
     piece, document = opened.piece, opened.document
     try:
@@ -121,7 +139,13 @@ def _of_piece(
             continue
         skin = _skin(spots, readings)
         told = _complexion(skin)
-        yield _plan(opened, figure, spots, sticks, skin, (*about, *told), hours)
+        plan = _plan(opened, figure, spots, sticks, skin, (*about, *told), hours)
+        yield plan
+        if skin:
+            said, off = _listed(plan.sticks, sticks), _off(opened, spots)
+            series.append(
+                _Series(skin, plan.title, said, plan.sticks, plan.piece, figure.id, off, opened.piece.changed)
+            )
         for spot in spots:
             yield _recipe(opened, figure, spot, sticks, readings, (*about, *told))
             _serve(served, opened, spot, sticks, tray.name if tray else "")
@@ -176,6 +200,43 @@ def _plan(
         "mix",
         figure.id,
     )
+
+
+def _off(opened: Opened, spots: Sequence[Spot]) -> float | None:
+    """How far off a figure was in its last photograph, in the mean of the places that could be read."""
+    last = opened.piece.comparisons.last()
+    read = [last.places[spot.id] for spot in spots if spot.id in last.places] if last else []
+    read = [row for row in read if not row["trouble"]]
+    if not read:
+        return None
+    seen, wanted = (np.array([row[key] for row in read], dtype=float) for key in ("lab", "wanted"))
+    return float(ciede2000(seen, wanted).mean())
+
+
+def _complexions(series: Sequence[_Series]) -> Iterator[Entry]:
+    """Of every depth and undertone the sticks that have served it, what came nearest in the drawing first."""
+    alike: dict[tuple[str, ...], list[_Series]] = defaultdict(list)
+    for row in series:
+        alike[_complexion(row.skin)].append(row)
+    for words, rows in alike.items():
+        rows.sort(key=lambda row: (row.off is None, row.off or 0.0, -row.at.timestamp()))
+        best = rows[0]
+        said = "; ".join(
+            f"{row.title} ({'not compared yet' if row.off is None else closeness(row.off)}): {row.said}"
+            for row in rows[:_NAMED]
+        )
+        yield Entry(
+            "complexion",
+            ", ".join(words).capitalize(),
+            f"{said}.",
+            words,
+            max(row.at for row in rows).timestamp(),
+            _lab(np.mean([row.skin for row in rows], axis=0)),
+            best.codes,
+            best.piece,
+            "mix",
+            best.figure,
+        )
 
 
 def _recipe(

@@ -12,7 +12,6 @@ from uuid import UUID
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.utils import timezone
-from PIL import Image, UnidentifiedImageError
 
 from server.accounts import services as accounts
 from server.api.values import encode
@@ -107,13 +106,9 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
 
 def _picture(archive: zipfile.ZipFile, pipe: _Pipe, picture: Picture) -> Iterator[bytes]:
     file = pictures.file_of(picture.digest)
+    name = f"pictures/{picture.pk}.{pictures.kind_of(file)}"
     try:
-        with Image.open(file) as image:
-            suffix = (image.format or "bin").lower()
-    except (OSError, UnidentifiedImageError):
-        suffix = "bin"
-    try:
-        with file.open("rb") as data, archive.open(f"pictures/{picture.pk}.{suffix}", "w", force_zip64=True) as out:
+        with file.open("rb") as data, archive.open(name, "w", force_zip64=True) as out:
             while chunk := data.read(_CHUNK):
                 out.write(chunk)
                 yield pipe.take()

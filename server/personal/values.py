@@ -139,8 +139,9 @@ class CheapestPurchase:
 
 @value
 class NotebookEntry:
-    """kind: `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is about; sticks:
-    codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour asked for."""
+    """kind: `complexion`, `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is
+    about; sticks: codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour
+    asked for."""
 
     kind: Kind
     title: str

@@ -15,6 +15,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Exists, ForeignObjectRel, OuterRef, Q, QuerySet, Sum
 from django.utils import timezone
+from PIL import Image, UnidentifiedImageError
 
 from core.colour.swatch import Swatch
 from core.colour.words import closeness
@@ -251,6 +252,15 @@ def squared(picture: Picture, corners: Sequence[Corner]) -> bytes:
 
 def _shown_file(digest: str, longest: int) -> Path:
     return Path(settings.VIEWS_DIR) / f"{digest}-{longest}.jpg"
+
+
+def kind_of(file: Path) -> str:
+    """What a picture file is, as its name should end."""
+    try:
+        with Image.open(file) as image:
+            return (image.format or "bin").lower()
+    except (OSError, UnidentifiedImageError):
+        return "bin"
 
 
 def file_of(digest: str) -> Path:

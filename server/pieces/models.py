@@ -92,7 +92,8 @@ class Tick(models.Model):
 
 class Comparison(models.Model):
     """A photograph of the drawing, and how it was read. number: of the piece's photographs, from 1; corners, frame,
-    chart: see core.compare.questions.Photographed; moved: places (x, y in parts of the picture) that the artist has
+    chart: see core.compare.questions.Photographed; beside: swatches of known sticks, with `stick` and what it was known
+    as (`lab`, `error`); moved: places (x, y in parts of the picture) that the artist has
     moved, by spot; places: what was read, by spot, as core.compare.reading.PlaceRead with what was wanted there then;
     taken: corrections that are on the sheet as another round."""
 
@@ -103,6 +104,7 @@ class Comparison(models.Model):
     corners = models.JSONField()
     frame = models.JSONField()
     chart = models.JSONField(null=True)
+    beside = models.JSONField(default=list)
     moved = models.JSONField(default=dict)
     places = models.JSONField(default=dict)
     edges = models.JSONField(default=list)

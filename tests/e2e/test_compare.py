@@ -51,6 +51,14 @@ def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_pat
     expect(page.get_by_role("heading", name="then stop")).to_be_visible()
     expect(page.get_by_text("is still paper: skin looks darker")).to_be_visible()
     assert barriers(page) == []
+    page.get_by_role("button", name="swatches or a chart lie beside it").click()
+    for _ in range(4):
+        page.get_by_role("button", name="mark a swatch").click()
+    page.get_by_label("Stick of swatch 4").select_option("L52")
+    page.get_by_role("button", name="Read it so").click()
+    expect(page.get_by_role("alert")).to_contain_text("is not known well enough")
+    assert barriers(page) == []
+    page.get_by_role("button", name="leave it").click()
     grip = page.get_by_role("slider", name="Lift the corner")
     before = grip.get_attribute("aria-valuenow")
     grip.press("ArrowDown")

@@ -53,10 +53,13 @@ def entries(client: APIClient, text: str = "", colour: str = "", *kinds: str) ->
 
 def test_everything_comes_by_itself_and_leads_back_to_its_piece(client: APIClient, full: str) -> None:
     held = entries(client)
-    assert {row["kind"] for row in held} == {"plan", "recipe", "comparison", "card", "note", "stick"}
+    assert {row["kind"] for row in held} == {"complexion", "plan", "recipe", "comparison", "card", "note", "stick"}
     plan = next(row for row in held if row["title"] == "Odelo in Night watch")
     assert (plan["piece"], plan["step"]) == (full, "mix") and plan["text"].startswith("deep")
     # Half an hour, twenty minutes, and a pause that counts three quarters of an hour at most.
+    deep = next(row for row in entries(client, "deep", "", "complexion"))
+    assert deep["title"].startswith("Deep") and deep["sticks"] == plan["sticks"] and deep["figure"] == plan["figure"]
+    assert deep["text"].startswith("Odelo in Night watch (") and "not compared" not in deep["text"]
     assert "6 layers" in plan["text"] and "1 h 35 on it" in plan["text"] and "L52 dark umber" in plan["text"]
     notes = {row["title"]: row["text"] for row in entries(client, "", "", "note")}
     assert notes["Next time: Night watch"] == "a more neutral brown" and notes["On L40: Night watch"] == "too dusty"

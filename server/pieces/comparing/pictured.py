@@ -15,7 +15,7 @@ from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import source_of
-from server.pieces.comparing.services import HOW_HARD, ComparedPiece, advice_of, advising, piece_of
+from server.pieces.comparing.services import HOW_HARD, ComparedPiece, advice_of, advising, beside_of, piece_of
 from server.pieces.comparing.shown import at, lab_of
 from server.pieces.models import Comparison
 
@@ -26,7 +26,9 @@ def _photographed(piece: ComparedPiece, row: Comparison) -> Photographed:
     """The drawing where it was found to lie."""
     chart = row.chart and tuple((x, y) for x, y in row.chart)
     corners, frame = (tuple((x, y) for x, y in part) for part in (row.corners, row.frame))
-    return Photographed(source_of(row.picture), piece.seen, piece.paper.lab, corners, frame, chart or None)
+    return Photographed(
+        source_of(row.picture), piece.seen, piece.paper.lab, corners, frame, chart or None, None, beside_of(row)
+    )
 
 
 def picture(user: User, row: Comparison, side: str, way: str, size: int) -> tuple[str, Callable[[], bytes]]:

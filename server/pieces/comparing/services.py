@@ -16,7 +16,7 @@ from core.compare import questions
 from core.compare.corrections import Advice, There, in_words
 from core.compare.judged import Drawn, believed
 from core.compare.questions import Advising, Photographed
-from core.compare.reading import Region
+from core.compare.reading import Beside, Region
 from core.errors import InputError, NotFoundError
 from core.layers.doses import Dose
 from core.layers.natural import Spot as Place
@@ -146,8 +146,10 @@ def change(user: User, row: Comparison, asked: values.ChangeComparison) -> Compa
     if asked.moved is not None:
         row.moved = {spot: list(at) for spot, at in asked.moved.items()}
     if asked.chart is not None:
-        row.chart = [list(corner) for corner in asked.chart]
-    if any(part is not None for part in (asked.corners, asked.frame, asked.chart, asked.moved)):
+        row.chart, row.beside = [list(corner) for corner in asked.chart] or None, []
+    if asked.beside is not None:
+        row.chart, row.beside = None, _swatches(piece_of(user, row.piece_id), asked.beside)
+    if any(part is not None for part in (asked.corners, asked.frame, asked.chart, asked.beside, asked.moved)):
         # Other corners of the sheet: the picture is looked for anew, unless a hand says where it lies.
         frame = asked.frame or (None if asked.corners else tuple((x, y) for x, y in row.frame))
         corners = asked.corners or tuple((x, y) for x, y in row.corners)
@@ -167,13 +169,37 @@ def delete(row: Comparison) -> None:
         row.delete()
 
 
+def _swatches(piece: ComparedPiece, marked: Sequence[values.SwatchBeside]) -> list[dict[str, Any]]:
+    """What the artist has marked, with what trial cards know of it. Raises InputError (`no_tray`, `no_such_stick`, and
+    see core.compare.questions.swatches_known)."""
+    if not marked:
+        return []
+    document = piece.document
+    if document.tray is None:
+        raise InputError("no_tray", "This piece has no tray yet.", "Choose what you draw with in Mix.", "beside")
+    tried = taught.tried_of(materials.get_tray(piece.user, document.tray), document.setup.medium, piece.paper)
+    codes = tuple(one.stick for one in marked)
+    missing = sorted(set(codes) - {stick.code for stick in tried.sticks})
+    if missing:
+        raise InputError("no_such_stick", f"{missing[0]} is not in the tray.", "Choose one that is.", "beside")
+    known = jobs.wait(
+        digest("swatches beside", MODEL, tried, codes), Step(questions.swatches_known, (tried, codes)), Lane.PICTURES
+    )
+    return [asdict(one) | {"lab": list(lab), "error": error} for one, (lab, error) in zip(marked, known, strict=True)]
+
+
+def beside_of(row: Comparison) -> tuple[Beside, ...]:
+    return tuple(Beside(one["x"], one["y"], (lab_of(one["lab"]), one["error"])) for one in row.beside)
+
+
 def _read(piece: ComparedPiece, row: Comparison, corners: values.Corners | None, frame: values.Corners | None) -> None:
     """What is drawn at every spot, put into the row."""
     spots = piece.spots()
     chart = row.chart and tuple((x, y) for x, y in row.chart)
     task = Photographed(
-        source_of(row.picture), piece.seen, piece.paper.lab, corners, frame, chart or None, piece.expected
-    )
+        source_of(row.picture), piece.seen, piece.paper.lab, corners, frame, chart or None, piece.expected,
+        beside_of(row),
+    )  # fmt: skip
     regions = tuple(_region(spot, row.moved) for spot in spots)
     found = jobs.wait(
         digest("drawing", SEEING, task, regions), Step(questions.read_drawing, (task, regions)), Lane.PICTURES
@@ -243,20 +269,20 @@ def _dose(level: Level | None) -> Dose | None:
     return Dose(level.pressure, level.repeats, level.flicked) if level else None
 
 
-def advice_of(task: Advising) -> Advice:
-    """Raises Underway."""
+def advice_of(task: Advising, wait: bool = False) -> Advice:
+    """Raises Underway, unless it is waited for."""
 
     def work() -> Advice:
-        (found,) = jobs.do(digest("advice", MODEL, task), [Step(questions.advice_for, (task,))])
-        return found
+        key, step = digest("advice", MODEL, task), Step(questions.advice_for, (task,))
+        return jobs.wait(key, step, Lane.PLANS) if wait else jobs.do(key, [step])[0]
 
     return _advice.get(task, work)
 
 
-def advice(user: User, row: Comparison) -> values.SaidAdvice:
-    """What to do about the drawing. Raises InputError, Underway."""
+def advice(user: User, row: Comparison, wait: bool = False) -> values.SaidAdvice:
+    """What to do about the drawing. Raises InputError; Underway, unless it is waited for."""
     piece, task, drawn = advising(user, row)
-    found = advice_of(task)
+    found = advice_of(task, wait)
     document = piece.document
     sticks = {stick.code: stick for stick in task.owned.sticks}
     figures = [figure.id for figure in document.figures]

@@ -65,6 +65,7 @@ def shown(row: Comparison, document: Document) -> values.Compared:
         corners=tuple((x, y) for x, y in row.corners),
         frame=tuple((x, y) for x, y in row.frame),
         chart=row.chart and tuple((x, y) for x, y in row.chart),
+        beside=tuple(values.SwatchBeside(one["x"], one["y"], one["stick"]) for one in row.beside),
         said=tuple(row.said),
         bare=row.bare,
         mean=judgement.mean,

@@ -10,7 +10,7 @@ from annotated_types import Interval, Len, MaxLen
 
 from core.colour.swatch import Swatch
 from core.compare.corrections import MOST
-from core.limits import LIMITS, Identifier, Point
+from core.limits import LIMITS, Code, Identifier, Point
 from core.photo.squared import Corner
 from core.trial.calibration import Errors
 from server.api.schema import EXAMPLE_IDS, example
@@ -18,6 +18,7 @@ from server.api.values import value
 from server.pieces.document.schema import Level
 
 Corners = Annotated[tuple[Corner, ...], Len(4, 4)]
+MOST_BESIDE = 24
 Note = Annotated[str, MaxLen(LIMITS.note)]
 
 
@@ -38,15 +39,27 @@ class AskComparison:
     chart: Corners | None = None
 
 
+@value
+class SwatchBeside:
+    """A closed swatch of a stick that trial cards have shown, laid once and as hard as the hand goes beside the
+    drawing. x, y: parts of the sheet."""
+
+    x: Annotated[float, Interval(ge=0, le=1)]
+    y: Annotated[float, Interval(ge=0, le=1)]
+    stick: Code
+
+
 @example({"note": "the second evening"})
 @value
 class ChangeComparison:
     """What becomes of it; what is not named stays. moved: by spot, where it lies in the picture; all of them. taken:
-    numbers of the corrections that are on the sheet as another round, from 0; all of them."""
+    numbers of the corrections that are on the sheet as another round, from 0; all of them. chart, beside: what tells of
+    the camera, one or the other; empty: nothing does but the paper."""
 
     corners: Corners | None = None
     frame: Corners | None = None
-    chart: Corners | None = None
+    chart: Annotated[tuple[Corner, ...], MaxLen(4)] | None = None
+    beside: Annotated[tuple[SwatchBeside, ...], MaxLen(MOST_BESIDE)] | None = None
     moved: Annotated[dict[Identifier, Point], MaxLen(LIMITS.spots)] | None = None
     taken: Annotated[tuple[Annotated[int, Interval(ge=0, le=MOST)], ...], MaxLen(MOST)] | None = None
     note: Note | None = None
@@ -117,6 +130,7 @@ class Compared:
     corners: tuple[Corner, ...]
     frame: tuple[Corner, ...]
     chart: tuple[Corner, ...] | None
+    beside: tuple[SwatchBeside, ...]
     said: tuple[str, ...]
     bare: bool
     mean: float

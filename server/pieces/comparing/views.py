@@ -15,7 +15,7 @@ from core.compare.questions import SIZES, WAYS
 from core.plan.hatch import LONGEST
 from server.api.requests import artist, jpeg, one_of
 from server.api.values import answer, asked
-from server.pieces.comparing import pictured, services, shown
+from server.pieces.comparing import file, pictured, services, shown
 from server.pieces.comparing.values import (
     SIDES,
     AskComparison,
@@ -87,6 +87,18 @@ class TaughtView(APIView):
         user = artist(request)
         row = services.get(user, comparison_id)
         return answer(TaughtBy, services.teach(user, row, asked(Teach, request).learn))
+
+
+class ComparisonFileView(APIView):
+    """A comparison with its pictures as one zip archive, see docs/compare.md."""
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, comparison_id: UUID) -> HttpResponse:
+        user = artist(request)
+        row = services.get(user, comparison_id)
+        held = HttpResponse(file.packed(user, row), content_type="application/zip")
+        held.headers["Content-Disposition"] = f'attachment; filename="comparison-{row.number}.zip"'
+        return held
 
 
 class ComparedPictureView(APIView):

@@ -17,6 +17,7 @@ from core.compare.reading import (
     COVERED,
     GLARE,
     OUTSIDE,
+    Beside,
     PlaceRead,
     Reference,
     Region,
@@ -73,6 +74,24 @@ def test_places_are_read_on_the_paper_alone_and_found_where_they_were_drawn() ->
     assert np.median(np.linalg.norm(astray * (1, HIGH / WIDE), axis=1)) < 0.01
     assert np.abs(np.array(sheet.corners) - corners).max() < 0.01
     assert said == () and surround_is_bare(sheet, REFERENCE)
+
+
+def test_swatches_that_were_measured_before_bring_readings_nearer() -> None:
+    drawing = replace(DRAWING, swatches=6)
+    data, _ = photograph(drawing.on_sheet, replace(CAMERA, curve="strong"))
+    rng = np.random.default_rng(4)
+    read_off = drawing.swatches_true + rng.normal(0, 0.8, drawing.swatches_true.shape)
+    beside = [Beside(*at, (tuple(lab), 1.4)) for at, lab in zip(drawing.swatches_at, read_off.tolist(), strict=True)]
+    true = drawing.around_places(drawing.in_picture)
+    off = []
+    for known in ([], beside):
+        rows, _ = read(laid(data, beside=known))
+        sound = [i for i, row in enumerate(rows) if not row.trouble]
+        off.append(float(np.median(ciede2000(np.array([rows[i].lab for i in sound]), true[sound]))))
+    assert off[1] < 0.85 * off[0], off
+    with pytest.raises(InputError) as refused:
+        laid(data, beside=[*beside, Beside(0.5, 0.03, beside[0].known)])
+    assert refused.value.code == "swatch_empty"
 
 
 def test_a_hand_a_blur_and_a_lamp_are_said_plainly() -> None:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+import zipfile
 from io import BytesIO
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 import numpy as np
 import pytest
@@ -13,10 +15,15 @@ from django.contrib.auth.models import User
 from PIL import Image
 from rest_framework.test import APIClient
 
+from core.optics.medium import Pass
+from core.plan.setup import Setup
+from core.trial.joint import MeasuredBox
 from server.materials import services as materials
 from server.pictures.models import Picture
+from server.pieces.comparing.shown import lab_of
 from server.pieces.management.commands.loaddemo import load_piece
 from server.pieces.models import Comparison
+from server.trials import taught
 from server.trials.models import TaughtPlaces
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import upload
@@ -124,6 +131,60 @@ def test_places_and_frame_are_set_by_hand_and_a_note_is_kept(client: APIClient, 
     assert client.get(f"/api/comparisons/{made['id']}").json()["frame"] == framed["frame"]
     found = change(client, made, corners=made["corners"])
     assert np.allclose(found["frame"], made["frame"], atol=0.01)
+
+
+def test_swatches_of_known_sticks_tell_of_the_camera_and_unknown_ones_do_not(
+    client: APIClient, artist: User, drawn: str
+) -> None:
+    made = add(client, drawn, put(client, "night-watch-3.jpg"))
+    tray = materials.get_tray(artist, str(client.get(f"/api/pieces/{drawn}").json()["document"]["tray"]))
+    sticks = {stick.code: stick for stick in materials.as_core(tray).usable("pencil")}
+    codes = list(sticks)[:4]
+    (left, top), _, (right, bottom), _ = made["frame"]
+    drawn_at = [(row["x"], row["y"]) for row in made["spots"] if not row["trouble"]]
+    marked = [
+        {"x": left + x * (right - left), "y": top + y * (bottom - top), "stick": code}
+        for (x, y), code in zip(drawn_at, codes, strict=False)
+    ]
+
+    def refused(beside: list[Json]) -> str:
+        return str(change(client, made, 422, beside=beside)["errors"][0]["code"])
+
+    assert refused(marked) == "not_measured" and refused(marked[:3]) == "too_few_swatches"
+    assert refused([marked[0] | {"stick": "nothing"}, *marked[1:]]) == "no_such_stick"
+    paper = materials.paper_for(artist, Setup().paper, "pencil")
+    boxes = [
+        MeasuredBox((Pass(code, pressure),), lab_of(sticks[code].lab), 1.0)
+        for code in codes
+        for pressure in ("heavy", "heavy", "medium")
+    ]
+    taught.learn_places(tray, "pencil", paper, uuid4(), boxes)
+    told = change(client, made, beside=marked)
+    assert told["beside"] == marked and told["usual"] < made["usual"]
+    assert told["spots"][5]["seen"]["lab"] != made["spots"][5]["seen"]["lab"]
+    assert change(client, made, 422, beside=[marked[0] | {"x": 0.01, "y": 0.99}, *marked[1:]])["errors"][0]["code"] == (
+        "swatch_empty"
+    )
+    again = change(client, made, chart=[])
+    assert (again["beside"], again["chart"], again["usual"]) == ([], None, made["usual"])
+    assert change(client, made, 422, chart=[[0.1, 0.1]])["errors"][0]["code"] == "chart_outside"
+
+
+def test_a_comparison_is_taken_away_with_its_pictures(client: APIClient, other: APIClient, drawn: str) -> None:
+    made = add(client, drawn, put(client, "night-watch-3.jpg"))
+    address = f"/api/comparisons/{made['id']}/file"
+    answer = client.get(address)
+    assert answer["Content-Type"] == "application/zip" and other.get(address).status_code == 404
+    assert client.get(address).content == answer.content
+    with zipfile.ZipFile(BytesIO(answer.content)) as archive:
+        held = json.loads(archive.read("comparison.json"))
+        corrections = held["advice"]["corrections"]
+        pictures = [f"corrections/{n + 1}.jpg" for n in range(len(corrections))]
+        assert archive.namelist() == ["comparison.json", "drawing.jpg", "reference.jpg", *pictures, "photograph.jpeg"]
+        assert archive.read("photograph.jpeg") == (PHOTOS / "night-watch-3.jpg").read_bytes()
+        assert max(Image.open(BytesIO(archive.read("drawing.jpg"))).size) == 960
+    assert held["comparison"] == made and held["piece"]["title"] == "Night watch"
+    assert held["names"].keys() >= {row["spot"] for row in made["spots"]}
 
 
 def test_what_cannot_be_compared_is_refused_in_clear_words(

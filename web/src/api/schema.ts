@@ -194,6 +194,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A comparison with its pictures as one zip archive, see docs/compare.md. */
+        get: operations["comparisons_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/picture": {
         parameters: {
             query?: never;
@@ -1911,7 +1928,8 @@ export interface components {
         };
         /**
          * @description What becomes of it; what is not named stays. moved: by spot, where it lies in the picture; all of them. taken:
-         *     numbers of the corrections that are on the sheet as another round, from 0; all of them.
+         *     numbers of the corrections that are on the sheet as another round, from 0; all of them. chart, beside: what tells of
+         *     the camera, one or the other; empty: nothing does but the paper.
          */
         ChangeComparisonRequest: {
             /** @default null */
@@ -1920,6 +1938,8 @@ export interface components {
             frame?: number[][] | null;
             /** @default null */
             chart?: number[][] | null;
+            /** @default null */
+            beside?: components["schemas"]["SwatchBesideRequest"][] | null;
             /** @default null */
             moved?: {
                 [key: string]: number[];
@@ -1997,6 +2017,7 @@ export interface components {
             corners: number[][];
             frame: number[][];
             chart: number[][] | null;
+            beside: components["schemas"]["SwatchBeside"][];
             said: string[];
             bare: boolean;
             mean: number;
@@ -2240,7 +2261,7 @@ export interface components {
             hex: string;
         };
         /** @enum {string} */
-        EntryKindEnum: "plan" | "recipe" | "comparison" | "card" | "note" | "stick";
+        EntryKindEnum: "complexion" | "plan" | "recipe" | "comparison" | "card" | "note" | "stick";
         /** @description Medians of CIEDE2000: what was foreseen of the boxes before, what is now, and what is of each from the others. */
         Errors: {
             before: number;
@@ -2979,8 +3000,9 @@ export interface components {
             kinds: components["schemas"]["EntryKindEnum"][];
         };
         /**
-         * @description kind: `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is about; sticks:
-         *     codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour asked for.
+         * @description kind: `complexion`, `plan`, `recipe`, `comparison`, `card`, `note` or `stick`; swatch: the colour that it is
+         *     about; sticks: codes; piece, step, figure: where it is from, if from a piece; close: how near it is to the colour
+         *     asked for.
          */
         NotebookEntry: {
             kind: components["schemas"]["EntryKindEnum"];
@@ -4095,6 +4117,24 @@ export interface components {
             hex: string;
             words: string;
         };
+        /**
+         * @description A closed swatch of a stick that trial cards have shown, laid once and as hard as the hand goes beside the
+         *     drawing. x, y: parts of the sheet.
+         */
+        SwatchBeside: {
+            x: number;
+            y: number;
+            stick: string;
+        };
+        /**
+         * @description A closed swatch of a stick that trial cards have shown, laid once and as hard as the hand goes beside the
+         *     drawing. x, y: parts of the sheet.
+         */
+        SwatchBesideRequest: {
+            x: number;
+            y: number;
+            stick: string;
+        };
         /** @description rows, columns: of swatches that fill a frame evenly; count: of them, from the first row on, all if 0. */
         SwatchGridRequest: {
             rows: number;
@@ -5028,6 +5068,38 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    comparisons_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     comparisons_picture_retrieve: {
         parameters: {
             query?: {
@@ -5533,7 +5605,7 @@ export interface operations {
             query?: {
                 /** @description Six hex digits: the nearest come first. */
                 colour?: string;
-                kind?: ("card" | "comparison" | "note" | "plan" | "recipe" | "stick")[];
+                kind?: ("card" | "comparison" | "complexion" | "note" | "plan" | "recipe" | "stick")[];
                 text?: string;
             };
             header?: never;

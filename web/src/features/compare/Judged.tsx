@@ -10,6 +10,7 @@ import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 import { PlanLadder } from "../../ui/PlanLadder";
 import { useHeight } from "../../ui/useHeight";
+import { Anchor } from "./Anchor";
 import { ByHand } from "./ByHand";
 import { Corrections } from "./Corrections";
 import { Growth } from "./Growth";
@@ -62,7 +63,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
   const [way, setWay] = useState<Way>("as_it_is");
   const [selected, setSelected] = useState<string | null>(null);
   const [figure, setFigure] = useState(piece.document.figures[0]?.id ?? "");
-  const [setting, setSetting] = useState<"frame" | "spots" | null>(null);
+  const [setting, setSetting] = useState<"frame" | "spots" | "anchor" | null>(null);
   const [leaving, setLeaving] = useState(false);
   const [left, setLeft] = useState<Set<number>>(new Set());
   const key = `${piece.keys.sheet} ${compared.mean} ${JSON.stringify(compared.frame)}`;
@@ -116,11 +117,24 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
     { key: "n", does: "A new photograph", run: onAnother },
   ]);
   const error = change.error ?? teach.error ?? away.error;
+  const said = error && (
+    <p className="problem" role="alert">
+      {problemOf(error)}
+    </p>
+  );
   const shape = { width: piece.picture?.width ?? 4, height: piece.picture?.height ?? 3 };
   return (
     <main className="compare">
       <section className="compare-sheet" aria-label="The drawing over its picture">
-        {setting ? (
+        {setting === "anchor" ? (
+          <Anchor
+            compared={compared}
+            waiting={change.isPending}
+            problem={said}
+            onSet={(asked) => change.mutate(asked, { onSuccess: () => setSetting(null) })}
+            onLeave={() => setSetting(null)}
+          />
+        ) : setting ? (
           <ByHand
             compared={compared}
             what={setting}
@@ -166,10 +180,20 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
               <button type="button" onClick={() => setSetting("spots")}>
                 move places
               </button>
+              <button type="button" onClick={() => setSetting("anchor")}>
+                {compared.chart
+                  ? "by a chart"
+                  : compared.beside.length
+                    ? `by ${compared.beside.length} swatches`
+                    : "swatches or a chart lie beside it"}
+              </button>
               <button type="button" disabled={waiting} onClick={onAnother}>
                 {waiting ? "laying it over its picture …" : "photograph it again"}
               </button>
               <Link to={`/pieces/${piece.id}/comparison`}>print</Link>
+              <a href={`/api/comparisons/${compared.id}/file`} download>
+                take it away
+              </a>
             </div>
           </>
         )}
@@ -272,11 +296,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
             }}
           />
         )}
-        {error && (
-          <p className="problem" role="alert">
-            {problemOf(error)}
-          </p>
-        )}
+        {setting !== "anchor" && said}
         <div className="compare-deeds is-quiet">
           {compared.teaches > 0 && (
             <Button variant="quiet" disabled={teach.isPending} onClick={() => teach.mutate(!compared.taught)}>

@@ -10,6 +10,7 @@ import { useSettled } from "../../ui/useSettled";
 import "./notebook.css";
 
 const KINDS: Record<Kind, string> = {
+  complexion: "complexions",
   plan: "plans",
   recipe: "recipes",
   comparison: "drawings compared",
@@ -115,7 +116,9 @@ function Row({ entry }: { entry: NotebookEntry }) {
           )}
         </h2>
         <p>{entry.text}</p>
-        {entry.kind === "plan" && entry.piece && <Again piece={entry.piece} figure={entry.figure} />}
+        {(entry.kind === "plan" || entry.kind === "complexion") && entry.piece && (
+          <Again piece={entry.piece} figure={entry.figure} />
+        )}
         {entry.swatch && (
           <p className="hint">
             {entry.swatch.words}

@@ -123,18 +123,19 @@ def swatches_known(tried: Tried, codes: Sequence[str]) -> tuple[Known, ...]:
         raise InputError(
             "too_few_swatches",
             f"A camera is told by {FEWEST_BESIDE} swatches of different sticks at least.",
-            "Mark more of them. It is read as before.",
+            "Mark more of them.",
             "beside",
         )
     learnt = tried.known()
     stacks = [(Pass(code, get_medium(tried.medium).pressures[-1]),) for code in codes]
-    bands = learnt.bands(stacks)
+    laid = {pass_.stick for box in tried.boxes for pass_ in box.passes}
+    bands = np.where([code in laid for code in codes], learnt.bands(stacks), np.inf)
     if bands.max() > _TELLS:
         worst = next(stick for stick in tried.sticks if stick.code == codes[int(bands.argmax())])
         raise InputError(
             "not_measured",
-            f"{worst.code} {worst.name} is not known well enough: to ±{bands.max():.1f}.",
-            f"Lay it on a trial card first, or mark sticks that are known to ±{_TELLS:g}. It is read as before.",
+            f"What {worst.code} {worst.name} looks like is not known well enough.",
+            f"Lay it on a trial card first, or mark sticks that cards have shown to ±{_TELLS:g}.",
             "beside",
         )
     labs = learnt.labs(stacks)

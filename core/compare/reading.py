@@ -203,7 +203,7 @@ def _by_swatches(
             raise InputError(
                 "swatch_empty",
                 "There is no swatch at one of the marks.",
-                "Move it onto its swatch, or take it away. It is read as before.",
+                "Move it onto its swatch, or take it away.",
                 "beside",
             )
         seen.append(rgb)

@@ -33,8 +33,10 @@ _OPEN_EYE = 0.16
 """Least height of an eye's opening against its width for anything in it to be read."""
 _OPEN_MOUTH = 0.08
 """Least height of the mouth's opening against its width for teeth to be looked for."""
-_LASHES = 0.05
-"""Breadth of the lash line against the eye's width."""
+_LASHES, _CREASE = 0.05, 0.05
+"""How wide lashes and crease are, in widths of the eye."""
+_FOLDS = {"left": [190, 56, 28, 27, 29, 30, 247], "right": [414, 286, 258, 257, 259, 260, 467]}
+"""Points of the mesh along the fold above the lid, from the inner corner."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -134,7 +136,7 @@ def _mouth_open(mesh: Mesh) -> bool:
 
 
 def _of_eye(mesh: Mesh, side: str, eye: Eye, corners: tuple[int, int], facing: float) -> Iterator[Area]:
-    """White, iris, pupil and lash line of one open eye that is turned to the viewer."""
+    """Crease, white, iris, pupil and lash line of one open eye that is turned to the viewer."""
     ends = mesh.points[list(corners), :2]
     width = float(np.hypot(*(ends[1] - ends[0])))
     upper = np.vstack([eye.outline[8:], eye.outline[:1]])
@@ -142,6 +144,8 @@ def _of_eye(mesh: Mesh, side: str, eye: Eye, corners: tuple[int, int], facing: f
     if facing <= _FACING or width <= 0:
         return
     yield Area("lash line", side, lashes, facing)
+    fold, wide = mesh.points[_FOLDS[side], :2], _up(mesh) * _CREASE * width
+    yield Area("crease", side, _beside(fold - wide / 2, wide), facing)
     if abs(signed_area(eye.outline)) < _OPEN_EYE * width**2 * 0.7:
         return
     lids = hull(eye.outline)

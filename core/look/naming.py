@@ -11,10 +11,11 @@ from core.look.roles import PLACES, Place
 from core.look.study import Study
 
 NARROW: frozenset[Place] = frozenset(
-    ("upper lid", "lash line", "eye white", "iris", "pupil", "tear duct", "under-eye", "nostril", "upper lip",
-     "lower lip", "lip corner", "teeth")
+    ("brow hair", "crease", "upper lid", "lash line", "eye white", "iris", "pupil", "catchlight", "tear duct",
+     "under-eye", "nostril", "upper lip", "lower lip", "lip corner", "teeth", "wrinkle", "freckle")
 )  # fmt: skip
 """Places that a disc of the usual size is wider than."""
+_LINES: frozenset[Place] = frozenset(("lash line", "crease"))
 _NEAR = 0.03
 """Up to this far from a place of the mesh, in sides of the face's box, a spot still carries its name."""
 _CHIN_ENDS, _NECK_ENDS = 0.66, 1.1
@@ -53,8 +54,8 @@ def outline_of(study: Study, figure: int, place: Place, x: float, y: float) -> t
 
 
 def drawn_in(area: Area, place: Place) -> Floats:
-    """What is read of an area: without its edge, which is never certain; lashes have no more than that."""
-    return thinned(area.outline if place == "lash line" else inset(area.outline, _INSET), _CORNERS)
+    """What is read of an area: without its edge, which is never certain; a line has no more than that."""
+    return thinned(area.outline if place in _LINES else inset(area.outline, _INSET), _CORNERS)
 
 
 def place_of_pixel(face: FaceMap, row: int, column: int, on_skin: bool) -> Place:
@@ -70,6 +71,4 @@ def place_of_pixel(face: FaceMap, row: int, column: int, on_skin: bool) -> Place
 
 
 def _named(place: str) -> Place:
-    if place == "brow hair":
-        return "brow"
     return next((known for known in PLACES if known == place), "other")

@@ -159,9 +159,10 @@ class _Hunt:
         h, w = self.shape
         for spark in self.sparks:
             row, column = min(h - 1, int(spark.y * h)), min(w - 1, int(spark.x * w))
-            name = "catchlight" if spark.place == "iris" else f"moisture light, {spark.place}"
+            place: Place = "catchlight" if spark.place == "iris" else spark.place
+            name = place if place == "catchlight" else f"moisture light, {place}"
             value = float(y_to_value(self.light_of[row, column, 1]))
-            self.found.append(_Found(row, column, spark.place, "highlight", name, None, spark.radius, value))
+            self.found.append(_Found(row, column, place, "highlight", name, None, spark.radius, value))
 
     def _by_outline(self) -> None:
         assert self.face

@@ -14,15 +14,19 @@ ORDERS: tuple[Order, ...] = get_args(Order)
 
 FEATURES: Mapping[str, tuple[Place, ...]] = {
     "forehead": ("forehead", "hairline", "temple"),
-    "eyes": ("brow", "eye socket", "upper lid", "lash line", "eye white", "iris", "pupil", "tear duct", "under-eye"),
+    "eyes": (
+        "brow", "brow hair", "eye socket", "crease", "upper lid", "lash line", "eye white", "iris", "pupil",
+        "catchlight", "tear duct", "under-eye",
+    ),
     "nose": ("nose bridge", "nose tip", "nose side", "nostril"),
     "cheeks and ears": ("cheek", "cheekbone", "ear"),
     "mouth": ("philtrum", "upper lip", "lower lip", "lip corner", "mouth surround", "teeth"),
     "chin and jaw": ("jaw", "chin", "under the chin"),
     "neck": ("neck", "throat", "collar bone"),
     "body": ("shoulder", "chest", "arm", "inner arm", "elbow", "knee"),
+    "hair": ("hair light", "hair shade"),
     "hands": ("wrist", "hand", "palm", "knuckles", "finger", "finger tip", "nail"),
-}
+}  # fmt: skip
 """From the top down, as a face is gone over."""
 _FEATURE_OF = {place: feature for feature, places in FEATURES.items() for place in places}
 _ELSEWHERE = "elsewhere"

@@ -106,7 +106,7 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
               <Button
                 variant="quiet"
                 size="sm"
-                aria-label={`Take swatch ${i + 1} away`}
+                aria-label={`Swatch ${i + 1}: take away`}
                 onClick={() => setSwatches(swatches.filter((_, j) => j !== i))}
               >
                 take away

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "server.pictures",
     "server.trials",
     "server.pieces",
+    "server.practice",
 ]
 MIDDLEWARE = [
     "server.api.middleware.PrivateAnswers",
@@ -149,6 +150,7 @@ SPECTACULAR_SETTINGS = {
         "PlaceEnum": "core.look.roles.PLACES",
         "RoleEnum": "core.look.roles.ROLES",
         "EntryKindEnum": "core.notebook.found.KINDS",
+        "PracticeKindEnum": "core.practice.asked.KINDS",
     },
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",

@@ -11,6 +11,7 @@ urlpatterns = [
     path("api/", include("server.materials.urls")),
     path("api/", include("server.trials.urls")),
     path("api/", include("server.pieces.urls")),
+    path("api/", include("server.practice.urls")),
     path("api/", include("server.personal.urls")),
     re_path(r"^api(/.*)?$", unknown_endpoint),
     path("enter/<str:token>", entrance),

@@ -23,6 +23,7 @@ from server.pictures.models import Picture
 from server.pieces.document import history
 from server.pieces.work.services import work_of
 from server.pieces.work.values import Work
+from server.practice import services as practice
 from server.trials import shown as cards
 
 EXPORT_FORMAT = 1
@@ -90,6 +91,7 @@ def _texts(user: User) -> Iterator[tuple[str, Any]]:
     yield "trays.json", [materials.all_of(tray) for tray in materials.trays_of(user)]
     yield "cards.json", cards.everything_of(user)
     yield "complexions.json", json.loads(imagined.file_of(user))
+    yield "practice.json", practice.everything_of(user)
     yield "papers.json", list(user.papers.values("id", "name", "lab", "tooth", "coats", "media"))
     for piece in user.pieces.order_by("made"):
         told = {key: getattr(piece, key) for key in ("id", "title", "made", "changed", "position")}

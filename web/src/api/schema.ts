@@ -1178,6 +1178,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the artist's answers show, and what is due. */
+        get: operations["practice_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Forgets all answers. */
+        delete: operations["practice_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measures and keeps them. */
+        post: operations["practice_ramps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begins one; what was left unanswered of another goes. */
+        post: operations["practice_rounds_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A round. */
+        get: operations["practice_rounds_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}/answers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Gives it, once; what is true comes back. */
+        put: operations["practice_rounds_answers_update"];
+        post?: never;
+        /** @description Takes a slip back: it is asked again. */
+        delete: operations["practice_rounds_answers_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/rounds/{round_id}/pictures/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a question is about, where it is, as JPEG. */
+        get: operations["practice_rounds_pictures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ranges/{range_id}": {
         parameters: {
             query?: never;
@@ -1651,6 +1755,18 @@ export interface components {
             kind: string;
         };
         AnswerList: components["schemas"]["Answer"][];
+        /**
+         * @description guess: as it was given; truth: the value, how much more it is, or the index of the best; error: signed; offs: ΔE
+         *     of each choice.
+         */
+        AnswerShown: {
+            guess: number;
+            truth: number;
+            error: number;
+            right: boolean;
+            said: string;
+            offs: number[];
+        };
         /** @enum {string} */
         AreasEnum: "drawn" | "named";
         /**
@@ -1809,6 +1925,27 @@ export interface components {
             size?: number;
             /** @default as_it_is */
             way?: string;
+        };
+        /**
+         * @description A photograph of five steps laid with a stick. corners: of the sheet, in parts of it; looked for if there are
+         *     none.
+         */
+        AskRampRequest: {
+            /** Format: uuid */
+            picture: string;
+            /** @default null */
+            tray?: string | null;
+            /** @default null */
+            stick?: string | null;
+            /** @default null */
+            corners?: number[][] | null;
+        };
+        /** @description Empty: everything, what is weak first. */
+        AskRoundRequest: {
+            /** @default [] */
+            kinds?: components["schemas"]["PracticeKindEnum"][];
+            /** @default [] */
+            sources?: components["schemas"]["SourcesEnum"][];
         };
         /**
          * @description A sheet with swatches in a photograph; what is not said of it is looked for.
@@ -1989,6 +2126,12 @@ export interface components {
             alone: number | null;
             unpriced: components["schemas"]["ShopStick"][];
         };
+        ChoiceShown: {
+            stick: string;
+            name: string;
+            hex: string;
+            how: string;
+        };
         /** @description What there is to choose from for an imagined light. */
         Choices: {
             presets: components["schemas"]["PresetShown"][];
@@ -2102,6 +2245,15 @@ export interface components {
         CrossRequest: {
             x: number;
             y: number;
+        };
+        /** @description felt: within which an answer is right; leaning: signed mean, where it surely leans. */
+        CurveShown: {
+            kind: components["schemas"]["PracticeKindEnum"];
+            group: components["schemas"]["GroupEnum"];
+            unit: string;
+            felt: number;
+            weeks: components["schemas"]["WeekShown"][];
+            leaning: number | null;
         };
         /** @description A word and the number for it. hint: what is meant. */
         Degree: {
@@ -2238,6 +2390,13 @@ export interface components {
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
             mark: components["schemas"]["MarkRequest"];
+        };
+        /** @description days: until it is due, negative since when. */
+        DueShown: {
+            kind: components["schemas"]["PracticeKindEnum"];
+            group: components["schemas"]["GroupEnum"];
+            days: number;
+            never: boolean;
         };
         /**
          * @description What a balance would make of a figure: its lit skin as seen and balanced, and its complexion or why that cannot
@@ -2457,6 +2616,12 @@ export interface components {
             columns: number;
             rows: number;
             diagonals: boolean;
+        };
+        /** @enum {string} */
+        GroupEnum: "darks" | "middles" | "lights" | "eye whites" | "shadow hues";
+        /** @description A value; 1, 0 or −1 for more, alike and less than the neighbour; or the index of a choice. */
+        GuessRequest: {
+            guess: number;
         };
         /**
          * @description One hole of the drill core: name: light, half or shade; place: its name; colours: sRGB hex on the bare paper and
@@ -3271,7 +3436,7 @@ export interface components {
             off: number | null;
         };
         /** @enum {string} */
-        PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "other";
+        PlaceEnum: "forehead" | "hairline" | "temple" | "brow" | "brow hair" | "eye socket" | "crease" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "catchlight" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "wrinkle" | "freckle" | "hair light" | "hair shade" | "other";
         /**
          * @description Where the used part of the reference lies on the sheet, in millimetres from its left and top edge.
          *
@@ -3365,6 +3530,21 @@ export interface components {
         PlannedRecipeRequest: {
             passes: components["schemas"]["PlannedPassRequest"][];
         };
+        /** @enum {string} */
+        PracticeKindEnum: "value" | "hue" | "chroma" | "stick" | "layer" | "ramp";
+        PracticeRound: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            made: string;
+            questions: components["schemas"]["QuestionShown"][];
+        };
+        PrejudiceShown: {
+            kind: components["schemas"]["PracticeKindEnum"];
+            group: components["schemas"]["GroupEnum"];
+            error: number;
+            said: string;
+        };
         /** @description How many spots there is an answer for. */
         Prepared: {
             done: number;
@@ -3387,6 +3567,21 @@ export interface components {
             /** @default false */
             again?: boolean;
         };
+        /**
+         * @description hexes: what is asked about, then its neighbour or what lies there; around: what the first lies in, if anything;
+         *     pictured: whether it can be seen where it is; answer: None until it is given.
+         */
+        QuestionShown: {
+            number: number;
+            kind: components["schemas"]["PracticeKindEnum"];
+            group: components["schemas"]["GroupEnum"];
+            place: string;
+            hexes: string[];
+            around: string;
+            pictured: boolean;
+            choices: components["schemas"]["ChoiceShown"][];
+            answer: components["schemas"]["AnswerShown"] | null;
+        };
         /** @description gaps: one fewer than rungs. */
         Ramp: {
             rungs: components["schemas"]["Rung"][];
@@ -3397,6 +3592,14 @@ export interface components {
         RampShown: {
             name: string;
             colours: string[];
+        };
+        /** @description values: as they were laid; wanted: even steps; errors: too light is positive; hexes: as they were seen. */
+        RampShownRead: {
+            values: number[];
+            wanted: number[];
+            errors: number[];
+            hexes: string[];
+            said: string;
         };
         /** @description medium: of most of its sticks. */
         Range: {
@@ -3836,6 +4039,8 @@ export interface components {
         SomeSticksRequest: {
             codes: string[];
         };
+        /** @enum {string} */
+        SourcesEnum: "references" | "study head" | "patches";
         /** @description used, most: bytes that the artist's pictures take, and may take. */
         Space: {
             pictures: number;
@@ -3930,7 +4135,7 @@ export interface components {
             /** @default null */
             balanced: components["schemas"]["Swatch"] | null;
             /** @default  */
-            seen_as: ("forehead" | "hairline" | "temple" | "brow" | "eye socket" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "other") | "";
+            seen_as: ("forehead" | "hairline" | "temple" | "brow" | "brow hair" | "eye socket" | "crease" | "upper lid" | "lash line" | "eye white" | "iris" | "pupil" | "catchlight" | "tear duct" | "under-eye" | "nose bridge" | "nose tip" | "nose side" | "nostril" | "cheek" | "cheekbone" | "ear" | "philtrum" | "upper lip" | "lower lip" | "lip corner" | "mouth surround" | "teeth" | "jaw" | "chin" | "under the chin" | "neck" | "throat" | "collar bone" | "shoulder" | "chest" | "arm" | "inner arm" | "elbow" | "wrist" | "hand" | "palm" | "knuckles" | "finger" | "finger tip" | "nail" | "knee" | "wrinkle" | "freckle" | "hair light" | "hair shade" | "other") | "";
             /** @default null */
             place_outline: number[][] | null;
         };
@@ -3956,6 +4161,20 @@ export interface components {
             swatch: components["schemas"]["Swatch"];
         };
         StandInList: components["schemas"]["StandIn"][];
+        /**
+         * @description count: of answers; open: a round that was begun and is not done; sources: what there is to practise on; layers:
+         *     whether a planned piece can be asked about.
+         */
+        Standing: {
+            count: number;
+            open: string | null;
+            sources: components["schemas"]["SourcesEnum"][];
+            sticks: boolean;
+            layers: boolean;
+            curves: components["schemas"]["CurveShown"][];
+            prejudices: components["schemas"]["PrejudiceShown"][];
+            due: components["schemas"]["DueShown"][];
+        };
         /**
          * @description count: how many of it there are; feel: words on it in the hand; source: how its colour is known; equal, mistaken:
          *     codes of those it is easily taken for, by colour or by name; cautions: sentences on what its own data warn of.
@@ -4374,6 +4593,15 @@ export interface components {
         WayShown: {
             id: string;
             name: string;
+        };
+        /** @description off: mean of the errors without sign; low, high: band of 80 of 100, None where answers are too few. */
+        WeekShown: {
+            /** Format: date-time */
+            start: string;
+            count: number;
+            off: number;
+            low: number | null;
+            high: number | null;
         };
         /** @description What was done on paper, by the id of a pass. */
         Work: {
@@ -7572,6 +7800,271 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    practice_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    practice_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    practice_ramps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRampRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampShownRead"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    practice_rounds_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskRoundRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRound"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    practice_rounds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09 */
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRound"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    practice_rounds_answers_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09 */
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuessRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionShown"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    practice_rounds_answers_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09 */
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    practice_rounds_pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09 */
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     ranges_retrieve: {

@@ -1,0 +1,1 @@
+"""What trains the eye between two pieces: rounds of guesses, what they show, and a ramp laid by hand."""

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "server.trials",
     "server.pieces",
     "server.practice",
+    "server.personal",
 ]
 MIDDLEWARE = [
     "server.api.middleware.PrivateAnswers",

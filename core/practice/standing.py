@@ -112,7 +112,9 @@ def _weeks(rows: Sequence[Answer], began: float) -> tuple[Week, ...]:
         mean, low, high = float(held.mean()), None, None
         if len(held) >= _FEWEST:
             # Student's t: of few answers the band is wide, as it should be.
-            half = float(stats.t.ppf((1 + _PART) / 2, len(held) - 1) * stats.sem(held))
+            # Guesses are made to half a step and the like: three alike are not known to be all there is.
+            spread = max(float(held.std(ddof=1)), FELT[rows[0].kind] / 2)
+            half = float(stats.t.ppf((1 + _PART) / 2, len(held) - 1)) * spread / np.sqrt(len(held))
             low, high = round(max(0.0, mean - half), 3), round(mean + half, 3)
         found.append(Week(began + week * WEEK, len(held), round(mean, 3), low, high))
     return tuple(found)

@@ -65,7 +65,7 @@ class AnswerView(APIView):
         given = asked(Guess, request).guess
         return answer(QuestionShown, services.answer(artist(request), round_id, number, given))
 
-    @extend_schema(responses=QuestionShown)
+    @extend_schema(responses={200: QuestionShown})
     def delete(self, request: Request, round_id: UUID, number: int) -> Response:
         """Takes a slip back: it is asked again."""
         return answer(QuestionShown, services.take_back(artist(request), round_id, number))

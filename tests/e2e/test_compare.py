@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from server.accounts.services import get_or_create_artist
 from server.materials import services as materials
-from server.pieces.management.commands.loaddemo import load_piece
+from server.personal.management.commands.loaddemo import load_piece
 from tests.conftest import ROOT
 from tests.e2e.conftest import barriers, small_picture
 from tools.drawn import with_hand

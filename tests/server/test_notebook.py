@@ -15,7 +15,7 @@ from rest_framework.test import APIClient
 from core.tray.editing import StickChange
 from server.materials import boxes
 from server.materials import services as materials
-from server.pieces.management.commands.loaddemo import load_card, load_drawings, load_piece
+from server.personal.management.commands.loaddemo import load_card, load_drawings, load_piece
 from server.pieces.models import Tick
 from server.trials.models import Calibration
 from tests.conftest import ROOT

@@ -19,9 +19,9 @@ from core.optics.medium import Pass
 from core.plan.setup import Setup
 from core.trial.joint import MeasuredBox
 from server.materials import services as materials
+from server.personal.management.commands.loaddemo import load_piece
 from server.pictures.models import Picture
 from server.pieces.comparing.shown import lab_of
-from server.pieces.management.commands.loaddemo import load_piece
 from server.pieces.models import Comparison
 from server.trials import taught
 from server.trials.models import TaughtPlaces

@@ -8013,12 +8013,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["QuestionShown"];
+                };
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

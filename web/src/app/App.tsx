@@ -27,6 +27,9 @@ const ComplexionsPage = lazy(() =>
 const NotebookPage = lazy(() =>
   import("../features/notebook/NotebookPage").then((held) => ({ default: held.NotebookPage })),
 );
+const PracticePage = lazy(() =>
+  import("../features/practice/PracticePage").then((held) => ({ default: held.PracticePage })),
+);
 const TransferPage = lazy(() =>
   import("../features/look/TransferPage").then((held) => ({ default: held.TransferPage })),
 );
@@ -105,6 +108,14 @@ function Gate() {
         element={
           <Shell artist={artist}>
             <NotebookPage />
+          </Shell>
+        }
+      />
+      <Route
+        path="/practice"
+        element={
+          <Shell artist={artist}>
+            <PracticePage />
           </Shell>
         }
       />

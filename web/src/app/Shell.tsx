@@ -28,6 +28,7 @@ export function Shell({ artist, middle, right, children }: Props) {
             <NavLink to="/tray">Tray</NavLink>
             <NavLink to="/complexions">Complexions</NavLink>
             <NavLink to="/notebook">Notebook</NavLink>
+            <NavLink to="/practice">Practice</NavLink>
           </nav>
         )}
         <span className="bar-gap" />

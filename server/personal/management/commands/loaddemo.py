@@ -1,17 +1,20 @@
 """Load the night ferry: trays of the stand-in ranges, two double portraits, one of them planned, and two of the crew in
-a light that is imagined. Nothing twice."""
+a light that is imagined, and weeks of practice. Nothing twice."""
 
 from __future__ import annotations
 
 import json
+import uuid
 from argparse import ArgumentParser
 from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from uuid import UUID
 
 from django.conf import settings
 from django.contrib.auth.models import User
+from django.utils import timezone
 
 from server.accounts import services as accounts
 from server.api.chores import Chore
@@ -23,6 +26,7 @@ from server.pieces.document.schema import Document, Figure, Imagined, PlannedLay
 from server.pieces.look.seated import arrow_of
 from server.pieces.models import Comparison, Piece
 from server.pieces.piece import services as pieces
+from server.practice.models import Practised
 from server.trials import services as cards
 
 REFERENCES = Path(settings.ROOT) / "demo/references"
@@ -40,6 +44,8 @@ TRAYS = {
 }
 DRAWINGS = Path(settings.ROOT) / "demo/drawings"
 """Photographs of drawings, and how they were read, as `tools.make_demo_drawing` keeps them."""
+PRACTICE = Path(settings.ROOT) / "demo/practice.json"
+"""Rounds that were answered, as `tools.make_demo_practice` keeps them."""
 PER_ROW = 24
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
@@ -73,6 +79,24 @@ class Command(Chore):
                 piece = load_piece(user, title, reference, trays[tray_name], method, max_sticks)
                 load_drawings(user, piece, reference)
                 load_card(user, title, reference, trays[tray_name])
+        if not Practised.objects.filter(owner=user).exists():
+            load_practice(user)
+
+
+def load_practice(user: User) -> None:
+    """Weeks of answers, the last of them yesterday."""
+    rows = []
+    for held in json.loads(PRACTICE.read_text()):
+        at, made = timezone.now() - timedelta(days=held["days_ago"]), uuid.uuid4()
+        for number, row in enumerate(held["answers"]):
+            question = row["question"]
+            rows.append(
+                Practised(
+                    owner=user, round=made, number=number, made=at, kind=question["kind"], group=question["group"],
+                    question=question, guess=row["guess"], error=row["error"], at=at,
+                )
+            )  # fmt: skip
+    Practised.objects.bulk_create(rows)
 
 
 def load_card(user: User, title: str, reference: str, tray_id: UUID) -> None:

@@ -1,0 +1,39 @@
+import type { Curve, PracticeKind, PracticeSource } from "../../api/practice";
+
+export const KIND: Record<PracticeKind, string> = {
+  value: "how light",
+  hue: "warmer or cooler",
+  chroma: "stronger or duller",
+  stick: "which stick",
+  layer: "the next layer",
+  ramp: "five steps by hand",
+};
+export const ON: Record<PracticeSource, string> = {
+  references: "my references",
+  "study head": "the study head",
+  patches: "bare patches",
+};
+export const ASKED: Record<PracticeKind, string> = {
+  value: "How light is it?",
+  hue: "Is the left one warmer or cooler than the right one?",
+  chroma: "Is the left one stronger or duller than the right one?",
+  stick: "Which stick comes nearest?",
+  layer: "Which layer comes next?",
+  ramp: "",
+};
+export const UP: Partial<Record<PracticeKind, [string, string]>> = {
+  value: ["too light", "too dark"],
+  ramp: ["too light", "too dark"],
+  hue: ["taken for warmer", "taken for cooler"],
+  chroma: ["taken for stronger", "taken for duller"],
+};
+
+/** A curve in a sentence, for who does not see it. */
+export function inWords(curve: Curve, name: string): string {
+  const first = curve.weeks[0];
+  const last = curve.weeks.at(-1);
+  if (!first || !last) return `${name}: nothing yet`;
+  const unit = curve.unit;
+  if (first === last) return `${name}: off by ${first.off.toFixed(1)} ${unit} in one week`;
+  return `${name}: off by ${first.off.toFixed(1)} ${unit} at first, ${last.off.toFixed(1)} ${unit} now`;
+}

@@ -152,6 +152,7 @@ SPECTACULAR_SETTINGS = {
         "RoleEnum": "core.look.roles.ROLES",
         "EntryKindEnum": "core.notebook.found.KINDS",
         "PracticeKindEnum": "core.practice.asked.KINDS",
+        "SurroundKindEnum": "core.surround.region.KINDS",
     },
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",

@@ -9,6 +9,7 @@ from core.colour.spaces import lab_to_lch
 from core.colour.temperature import temperature
 
 _LIGHTER_L, _STRONGER_C, _COLOURED_C, _FELT_DEG = 15.0, 12.0, 12.0, 2.5
+AS_IT_IS = "looks as it is here"
 _INDUCED = 0.12
 """Part of a neighbour's chroma that a colour seems to take on in the opposite direction (assumption)."""
 
@@ -35,5 +36,5 @@ def beside(colour: ArrayLike, neighbour: ArrayLike) -> str:
         if abs(turned) > _FELT_DEG:
             said.append("warmer" if turned > 0 else "cooler")
     if not said:
-        return "looks as it is here"
+        return AS_IT_IS
     return "looks " + (", ".join(said[:-1]) + " and " if said[:-1] else "") + said[-1] + " here than it is"

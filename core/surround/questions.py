@@ -26,6 +26,8 @@ WAYS: tuple[Way, ...] = get_args(Way)
 """The picture; the same with the regions' outlines; the skin on bare paper, and inside its planned surround."""
 _DETAIL = 0.7
 """How much of what differs from a ramp's colour of that lightness a hand grades."""
+_GAP = 3
+"""Pixels of what lies between two areas without being paper."""
 _BANDWIDTH = 7.0
 """L* over which what a plan departs from the picture is evened."""
 _WORN: tuple[tuple[Kind, str, float], ...] = (("hair", "hair", -0.82), ("cloth", "clothes", 0.95))
@@ -167,11 +169,13 @@ def _graded(pixels: Floats, wanted: Floats, given: Floats) -> Floats:
     return np.asarray(laid + _DETAIL * (pixels - meant))
 
 
-def ramps_for(owned: Owned, ramp: Ramp, shade: Shade, skin: frozenset[str]) -> PlannedRamp:
-    """A ramp of the artist's sticks for a region. Raises what core.surround.ramp.planned raises, and what lay_out
-    raises."""
+def ramp_for(owned: Owned, ramp: Ramp, shade: Shade, skin: frozenset[str]) -> tuple[PlannedRamp | None, str]:
+    """A ramp of the artist's sticks for a region, or in words why there is none. Raises what lay_out raises."""
     tray = owned.laid_out()
-    return planned(tray.box, owned.setup.medium, ramp, shade, skin, owned.setup.banned)
+    try:
+        return planned(tray.box, owned.setup.medium, ramp, shade, skin, owned.setup.banned), ""
+    except InputError as error:
+        return None, f"{error.message} {error.hint}"
 
 
 def picture_of(task: Surrounded, way: Way, size: int) -> bytes:
@@ -189,8 +193,9 @@ def picture_of(task: Surrounded, way: Way, size: int) -> bytes:
         except InputError:
             ramps.append(None)
     shown = _shown(task, lab, owner, coloured, ramps)
-    bare = (coloured == 0) & (owner == 0 if way == "inside" else True)
-    shown[bare] = task.paper
+    held = (coloured > 0) | (owner > 0) if way == "inside" else coloured > 0
+    # Eyes, brows and what else lies within are no paper.
+    shown[~ndimage.binary_fill_holes(ndimage.binary_closing(held, iterations=_GAP))] = task.paper
     return _packed(shown, size)
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats, lab_to_lch
 from core.errors import InputError
-from core.layers.doses import Dose, Scale, scale_of
+from core.layers.doses import HEAVY, Dose, Scale, scale_of
 from core.optics.medium import Box
 from core.optics.spectra import reflectance_to_lab
 from core.surround.region import PARTS, Ramp
@@ -27,9 +27,9 @@ _OPPOSITE_DEG, _OWN_DEG, _COLOURED = 120.0, 70.0, 10.0
 """Hue between sticks from which one is the other's complement, and up to which it is its own; chroma a stick must have
 to have a hue (common practice; the figures are assumed)."""
 _DARKER_L = 4.0
-_SHARED, _ONE_MORE = 1.2, 1.5
+_SHARED, _ONE_MORE = 1.2, 0.8
 """ΔE00 that a stick of the skin's plan is preferred by, and that another layer must bring in the mean."""
-_MOST = 4
+MOST_LAYERS = 5
 _TIE: tuple[tuple[bool, bool, bool], ...] = (
     (True, True, True), (False, True, True), (True, True, False), (False, False, True), (True, False, False)
 )  # fmt: skip
@@ -55,13 +55,28 @@ class PlannedRamp:
     shared: int
 
 
+WHERE: dict[tuple[bool, bool, bool], str] = {
+    (True, True, True): "over all of it",
+    (False, True, True): "from the middle into the shade",
+    (True, True, False): "all but the shade",
+    (False, False, True): "into the shade",
+    (True, False, False): "over the lights",
+    (False, True, False): "over the middle",
+    (True, False, True): "over lights and shade",
+    (False, False, False): "nowhere",
+}
+"""In words, by whether a layer lies in light, middle and shade."""
+
+
 @dataclass
 class _State:
-    """What lies in the three parts. roots (3, …), filled (3,)."""
+    """What lies in the three parts. roots (3, …), filled (3,). hard (3,): how hard the last layer of each was laid, an
+    index of PRESSURES."""
 
     roots: Any
     filled: Floats
     labs: Floats
+    hard: NDArray[np.intp]
     layers: tuple[RampLayer, ...]
     cost: float
 
@@ -88,7 +103,7 @@ def planned(
             "Shade it otherwise, or lay out more sticks.",
             "shade",
         )
-    while len(best.layers) < _MOST and (more := search.another(best)) is not None:
+    while len(best.layers) < MOST_LAYERS and (more := search.another(best)) is not None:
         best = more
     off = np.asarray(ciede2000(best.labs, search.wanted))
     shared = len({layer.stick for layer in best.layers} & set(skin))
@@ -104,6 +119,9 @@ class _Search:
         self.colours = lab_to_lch(np.array([stick.lab for stick in box.sticks]).reshape(-1, 3))
         roots, filled = box.blank()
         self.blank = roots, float(filled)
+        # Pressure never falls from layer to layer, and heavy comes once and last.
+        self.hard = scale.hard[1:]
+        self.sound = ~((self.hard == HEAVY) & (scale.times[1:] > 1))
 
     def bases(self) -> list[_State]:
         """Sticks that could lie over all of it, harder in the shade; those that leave the least over come first."""
@@ -112,6 +130,7 @@ class _Search:
             roots, filled, labs = self._laid(*self._at_blank(1), stick)
             # (doses, 3): by how much each dose is off in each part.
             off = np.asarray(ciede2000(labs[0][:, None], self.wanted[None]))
+            off[~self.sound | (self.hard == HEAVY)] = np.inf
             light, middle = int(off[:, 0].argmin()), int(off[:, 1].argmin())
             middle = max(light, middle)
             chosen = [light, middle, middle]
@@ -119,7 +138,9 @@ class _Search:
             # Shade comes over it: what counts there is its hue alone.
             cost = float(off[light, 0] + off[middle, 1]) / 2 - _SHARED * bool(self.liked[stick])
             layer = RampLayer(self.box.sticks[stick].code, (doses[0], doses[1], doses[2]))
-            found.append(_State(roots[0, chosen], filled[0, chosen], labs[0, chosen], (layer,), cost))
+            found.append(
+                _State(roots[0, chosen], filled[0, chosen], labs[0, chosen], self.hard[chosen], (layer,), cost)
+            )
         return sorted(found, key=lambda state: state.cost)[:_BASES]
 
     def shaded(self, base: _State, shade: Shade) -> Iterator[_State]:
@@ -154,11 +175,14 @@ class _Search:
         where = np.flatnonzero(parts)
         roots, filled, labs = self._laid(state.roots[where], state.filled[where], stick)
         off = np.asarray(ciede2000(labs, self.wanted[where][:, None]))
+        off = np.where(self.sound & (self.hard >= state.hard[where][:, None]), off, np.inf)
         chosen = np.maximum.accumulate(off.argmin(axis=1))
         rows = np.arange(len(where))
-        after = _State(np.array(state.roots), np.array(state.filled), np.array(state.labs), state.layers, 0.0)
+        after = _State(
+            np.array(state.roots), np.array(state.filled), np.array(state.labs), state.hard.copy(), state.layers, 0.0
+        )
         after.roots[where], after.filled[where] = roots[rows, chosen], filled[rows, chosen]
-        after.labs[where] = labs[rows, chosen]
+        after.labs[where], after.hard[where] = labs[rows, chosen], self.hard[chosen]
         doses: list[Dose | None] = [None] * len(PARTS)
         for i, dose in zip(where, chosen, strict=True):
             doses[i] = self.scale.doses[dose]

@@ -23,6 +23,7 @@ PARTS: tuple[Part, ...] = get_args(Part)
 Lab = tuple[float, float, float]
 Flags = NDArray[np.bool_]
 
+USUAL_REACH, MOST_POINTS = 0.5, 12
 _LONGEST = 256
 """Pixels of the longer side in which regions are grown."""
 _SMOOTH, _STEP, _ALIKE, _EDGE = 1.0, 0.12, 14.0, 9.0

@@ -11,7 +11,7 @@ from scipy import ndimage
 
 from core.colour.munsell import lab_to_value
 from core.colour.spaces import Floats, lab_to_lch
-from core.recipe.context import beside
+from core.recipe.context import AS_IT_IS, beside
 
 _BAND = 0.012
 """How far from a border each side is looked at, in parts of the longer side."""
@@ -118,7 +118,10 @@ def looks(lab: Floats, owner: NDArray[np.uint8], areas: Sequence[Area], rows: Se
         for skin, neighbour in ((row.one, row.other), (row.other, row.one)):
             if areas[skin - 1].skin and not areas[neighbour - 1].skin and row.length >= _LONG:
                 colours = [np.median(lab[owner == number], axis=0) for number in (skin, neighbour)]
-                said = f"{areas[skin - 1].name} beside {areas[neighbour - 1].name} {beside(*colours)}."
+                seems = beside(*colours)
+                if seems == AS_IT_IS:
+                    continue
+                said = f"{areas[skin - 1].name} beside {areas[neighbour - 1].name} {seems}."
                 found.append(Looks(skin, neighbour, said))
     return found
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from core.errors import ConflictError
+from core.surround.region import USUAL_REACH
 from server.pieces.document.schema import SCHEMA
 
 Raw = dict[str, Any]
@@ -118,6 +119,12 @@ def _with_imagined_light(held: Raw) -> Raw:
     return {**held, "schema": 8, "imagined": None, "spots": spots}
 
 
+def _with_surround(held: Raw) -> Raw:
+    """8 → 9 (0.18): places beside the skin become regions with ramps of their own."""
+    new = {"kind": "other", "more": [], "reach": USUAL_REACH, "shade": "darker", "layers": []}
+    return {**held, "schema": 9, "surroundings": [{**new, **row} for row in held["surroundings"]]}
+
+
 def work_in(held: Raw) -> dict[str, dict[str, str]]:
     """What was ticked (`done`) and noted (`notes`) by the id of a pass, where a document still holds it."""
     work = held.get("work") or {}
@@ -132,4 +139,5 @@ _STEPS: tuple[Callable[[Raw], Raw], ...] = (
     _with_other_eyes,
     _with_layers,
     _with_imagined_light,
+    _with_surround,
 )

@@ -28,7 +28,7 @@ from core.light.scene import (
     Sitter,
     Twice,
 )
-from core.limits import LIMITS, Choice, Code, Fraction, Identifier, Name, OwnId
+from core.limits import LIMITS, Choice, Code, Fraction, Identifier, Name, OwnId, Point
 from core.look.balance import Neutral
 from core.look.faces import Face
 from core.look.measuring import Format, Mark
@@ -37,9 +37,12 @@ from core.look.roles import Place, Role
 from core.look.study import Person, Stroke
 from core.optics.medium import MAX_REPEATS, Pass
 from core.plan.setup import Setup
+from core.surround.ramp import MOST_LAYERS, Shade
+from core.surround.region import MOST_POINTS, USUAL_REACH, Part, Seed
+from core.surround.region import Kind as SurroundKind
 from server.api.values import value
 
-Schema = Literal[8]
+Schema = Literal[9]
 (SCHEMA,) = get_args(Schema)
 """The number of the present schema. It grows with every change of what a document holds, together with a step in
 migrate.py and a folder of the version before in tests/folders."""
@@ -103,7 +106,7 @@ class Level:
     flicked: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@value
 class PlannedLayer:
     """One stick, or a tool, taken in hand once. levels: by the id of a spot, of one figure or of several; it lies where
     there is one. locked: it stays when it is planned anew.
@@ -199,19 +202,35 @@ class Spot:
         return self.recipe.passes if self.recipe else ()
 
 
-@dataclass(frozen=True, slots=True)
+@value
 class Surrounding:
-    """A place on the reference that neighbours the skin, such as hair or cloth."""
+    """A region of the reference that neighbours the skin, such as hair or cloth, grown from its points. more: of them
+    besides the first; reach: how far it goes from them; shade: what it is shaded with. layers: of its ramp, in working
+    order; their levels are by part: light, middle and shade."""
 
     id: Identifier
     name: Name
     x: Fraction
     y: Fraction
     radius: Radius
+    kind: SurroundKind = "other"
+    more: Annotated[tuple[Point, ...], MaxLen(MOST_POINTS)] = ()
+    reach: Fraction = USUAL_REACH
+    shade: Shade = "darker"
+    layers: Annotated[tuple[PlannedLayer, ...], MaxLen(MOST_LAYERS)] = ()
 
     @property
     def disc(self) -> Disc:
         return Disc(self.x, self.y, self.radius)
+
+    @property
+    def seed(self) -> Seed:
+        """What it is grown from."""
+        return Seed(((self.x, self.y), *self.more), self.reach)
+
+    def passes_in(self, part: Part) -> tuple[Pass, ...]:
+        """What lies in its light, middle or shade."""
+        return tuple(pass_.bare for layer in self.layers if (pass_ := layer.at(part)))
 
 
 @value
@@ -257,7 +276,8 @@ class Document:
     def pass_ids(self) -> tuple[str, ...]:
         """What can be ticked: layers, and passes of recipes of spots' own."""
         laid = [layer.id for layer in self.layers if any(layer.levels.values())]
-        return (*laid, *(pass_.id for spot in self.spots for pass_ in spot.passes))
+        around = [layer.id for region in self.surroundings for layer in region.layers]
+        return (*laid, *(pass_.id for spot in self.spots for pass_ in spot.passes), *around)
 
     @property
     def on_its_sheet(self) -> bool:

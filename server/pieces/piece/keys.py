@@ -51,6 +51,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
             [(figure.id, figure.name) for figure in document.figures],
             [(spot.figure, spot.name, spot.place) for spot in document.spots],
             [(layer.id, layer.technique) for layer in document.layers],
+            [(region.name, region.layers) for region in document.surroundings],
             [colour_of(stick) for stick in sticks if stick.code in used],
         ),
         figures=digest("figures", MODEL, setup, paper, where, laid, colours),
@@ -61,7 +62,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
             document.layers,
             document.layers and (MODEL, setup, paper, document.picture, document.spots, colours),
         ),
-        surroundings=digest("surroundings", MODEL, document.picture, where, document.surroundings, laid),
+        surroundings=digest("surroundings", MODEL, look, setup, paper, where, document.surroundings, laid, colours),
     )
 
 

@@ -22,11 +22,13 @@ from core.optics.kit import Kit
 from core.optics.media import facts_of, get_medium
 from core.optics.medium import PRESSURES
 from core.plan.laying import WORKED
+from core.surround.ramp import WHERE
+from core.surround.region import PARTS
 from server.pieces.document.history import open_piece
 from server.pieces.document.schema import Document, Level, PlannedLayer, PlannedPass
 from server.pieces.mix.laid_out import kit_for
 from server.pieces.models import Comparison, Piece, Tick
-from server.pieces.work.values import Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
+from server.pieces.work.values import AroundStep, Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
 
 MOST = LIMITS.spots * LIMITS.passes
 """Ticks and notes of one piece."""
@@ -175,6 +177,7 @@ def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequ
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     return Sheet(
         steps=(*_steps(document, kit, order), *_rounds(document, kit, rounds)),
+        around=tuple(_around(document, medium_of)),
         orders=ORDERS,
         pick_ups=tuple(
             PickUp(
@@ -253,6 +256,17 @@ def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
             layer.technique in WORKED,
         )
         seen.add(medium)
+
+
+def _around(document: Document, medium_of: dict[str, str]) -> Iterable[AroundStep]:
+    """The layers of what surrounds the skin, region by region."""
+    for region in document.surroundings:
+        for layer in region.layers:
+            laid = [layer.at(part) for part in PARTS]
+            where = (laid[0] is not None, laid[1] is not None, laid[2] is not None)
+            hows = dict.fromkeys(manner(pass_.bare, medium_of.get(layer.stick)) for pass_ in laid if pass_)
+            how = " to ".join(list(hows)[:: max(1, len(hows) - 1)])
+            yield AroundStep(region.name, layer.id, layer.stick, WHERE[where], how)
 
 
 def _part(document: Document, layer: PlannedLayer, part: Part, medium: str | None) -> LaidPart:

@@ -102,11 +102,24 @@ class LaidStep:
 
 
 @value
+class AroundStep:
+    """A layer of a region that surrounds the skin. where: over which of light, middle and shade; how: how hard and how
+    often."""
+
+    region: str
+    layer: str
+    stick: str
+    where: str
+    how: str
+
+
+@value
 class Sheet:
     """Pick-ups in working order, the proven least number of them, and what to beware of. steps: the layers as they are
-    laid; orders: in which they may be."""
+    laid; around: those of hair, cloth and ground; orders: in which they may be."""
 
     steps: tuple[LaidStep, ...]
+    around: tuple[AroundStep, ...]
     orders: tuple[Order, ...]
     pick_ups: tuple[PickUp, ...]
     fewest: int

@@ -645,6 +645,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Hair, cloth and ground: their ramps, and what they do to the skin. */
+        get: operations["pieces_around_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/around/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The picture, where its regions are, and the skin on bare paper and inside its surround, as JPEG. */
+        get: operations["pieces_around_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/cards": {
         parameters: {
             query?: never;
@@ -1825,6 +1859,32 @@ export interface components {
             /** @default b04030 */
             cloth?: string;
         };
+        /**
+         * @description melting: where areas cannot be told apart; looks: what neighbours make of the skin in the eye; raised: what the
+         *     surround could do for it; shared: in a sentence, how many sticks both have; caution: for the medium; key: of the
+         *     pictures.
+         */
+        AroundShown: {
+            regions: components["schemas"]["RegionShown"][];
+            melting: components["schemas"]["Melting"][];
+            looks: string[];
+            raised: string[];
+            offers: components["schemas"]["RegionOffer"][];
+            shared: string;
+            caution: string;
+            key: string;
+        };
+        /**
+         * @description A layer of a region that surrounds the skin. where: over which of light, middle and shade; how: how hard and how
+         *     often.
+         */
+        AroundStep: {
+            region: string;
+            layer: string;
+            stick: string;
+            where: string;
+            how: string;
+        };
         Artist: {
             name: string | null;
         };
@@ -2333,7 +2393,7 @@ export interface components {
          */
         Document: {
             /** @constant */
-            schema: 8;
+            schema: 9;
             setup: components["schemas"]["Setup"];
             tray: string | null;
             picture: string | null;
@@ -2359,7 +2419,7 @@ export interface components {
          */
         DocumentRequest: {
             /** @constant */
-            schema: 8;
+            schema: 9;
             setup: components["schemas"]["SetupRequest"];
             tray: string | null;
             picture: string | null;
@@ -3053,6 +3113,13 @@ export interface components {
             usual_method: string;
             finishing: boolean;
         };
+        /** @description Two areas that melt together: ids of regions or figures. steps: of value between them. */
+        Melting: {
+            one: string;
+            other: string;
+            steps: number;
+            said: string;
+        };
         /** @description reserve: whether highlights are kept free to begin with. finishes: how recipes may end, the usual one first. */
         Method: {
             id: string;
@@ -3588,6 +3655,28 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             calmings: components["schemas"]["Calming"][];
         };
+        /** @description A layer of a ramp in words: where it goes, and how hard and how often. */
+        RampLine: {
+            stick: string;
+            name: string;
+            hex: string;
+            where: string;
+            how: string;
+        };
+        /**
+         * @description A ramp for a region, as it can be taken. swatches: light, middle and shade as they will be; off: ΔE00 in the
+         *     mean, and in words; shared: how many of its sticks the skin's plan has too; trouble: why there is none.
+         */
+        RampOffer: {
+            shade: components["schemas"]["ShadeEnum"];
+            trouble: string;
+            layers: components["schemas"]["RegionLayer"][];
+            lines: components["schemas"]["RampLine"][];
+            swatches: components["schemas"]["Swatch"][];
+            off: number;
+            close: string;
+            shared: number;
+        };
         /** @description Colours that a slider of a complexion runs through, as hex, from its low to its high end. */
         RampShown: {
             name: string;
@@ -3650,6 +3739,37 @@ export interface components {
             spread: number;
             pixels: number;
             straddles: boolean;
+        };
+        /** @description A layer of a ramp, as the document has it. levels: by part. */
+        RegionLayer: {
+            id: string;
+            stick: string;
+            levels: {
+                [key: string]: components["schemas"]["Level"] | null;
+            };
+            technique: string;
+            locked: boolean;
+        };
+        /** @description A region that may be there. */
+        RegionOffer: {
+            kind: components["schemas"]["SurroundKindEnum"];
+            name: string;
+            x: number;
+            y: number;
+        };
+        /**
+         * @description A region. share: of the picture; wanted, planned: its light, middle and shade in the picture and as they will be,
+         *     planned empty as long as no ramp is taken; lines: of that ramp; trouble: what is wrong with the region.
+         */
+        RegionShown: {
+            id: string;
+            trouble: string;
+            share: number;
+            wanted: components["schemas"]["Swatch"][];
+            planned: components["schemas"]["Swatch"][];
+            lines: components["schemas"]["RampLine"][];
+            close: string;
+            offers: components["schemas"]["RampOffer"][];
         };
         /** @enum {string} */
         RoleEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
@@ -3941,12 +4061,15 @@ export interface components {
             /** @default false */
             reserve?: boolean;
         };
+        /** @enum {string} */
+        ShadeEnum: "darker" | "complement";
         /**
          * @description Pick-ups in working order, the proven least number of them, and what to beware of. steps: the layers as they are
-         *     laid; orders: in which they may be.
+         *     laid; around: those of hair, cloth and ground; orders: in which they may be.
          */
         Sheet: {
             steps: components["schemas"]["LaidStep"][];
+            around: components["schemas"]["AroundStep"][];
             orders: components["schemas"]["OrdersEnum"][];
             pick_ups: components["schemas"]["PickUp"][];
             fewest: number;
@@ -4311,21 +4434,51 @@ export interface components {
             spots: components["schemas"]["SuggestedSpot"][];
             trouble: string;
         };
-        /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
+        /** @enum {string} */
+        SurroundKindEnum: "hair" | "cloth" | "ground" | "other";
+        /**
+         * @description A region of the reference that neighbours the skin, such as hair or cloth, grown from its points. more: of them
+         *     besides the first; reach: how far it goes from them; shade: what it is shaded with. layers: of its ramp, in working
+         *     order; their levels are by part: light, middle and shade.
+         */
         Surrounding: {
             id: string;
             name: string;
             x: number;
             y: number;
             radius: number;
+            /** @default other */
+            kind: components["schemas"]["SurroundKindEnum"];
+            /** @default [] */
+            more: number[][];
+            /** @default 0.5 */
+            reach: number;
+            /** @default darker */
+            shade: components["schemas"]["ShadeEnum"];
+            /** @default [] */
+            layers: components["schemas"]["PlannedLayer"][];
         };
-        /** @description A place on the reference that neighbours the skin, such as hair or cloth. */
+        /**
+         * @description A region of the reference that neighbours the skin, such as hair or cloth, grown from its points. more: of them
+         *     besides the first; reach: how far it goes from them; shade: what it is shaded with. layers: of its ramp, in working
+         *     order; their levels are by part: light, middle and shade.
+         */
         SurroundingRequest: {
             id: string;
             name: string;
             x: number;
             y: number;
             radius: number;
+            /** @default other */
+            kind?: components["schemas"]["SurroundKindEnum"];
+            /** @default [] */
+            more?: number[][];
+            /** @default 0.5 */
+            reach?: number;
+            /** @default darker */
+            shade?: components["schemas"]["ShadeEnum"];
+            /** @default [] */
+            layers?: components["schemas"]["PlannedLayerRequest"][];
         };
         /** @description A colour as it is shown: CIELAB, Munsell value, chroma, hue in degrees, sRGB hex and words. */
         Swatch: {
@@ -6494,6 +6647,73 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_around_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AroundShown"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_around_picture_retrieve: {
+        parameters: {
+            query?: {
+                size?: 480 | 960;
+                way?: "as_it_is" | "inside" | "where" | "white";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pieces_cards_retrieve: {

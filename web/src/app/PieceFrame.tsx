@@ -28,6 +28,10 @@ const ComparePage = lazy(() =>
   import("../features/compare/ComparePage").then((held) => ({ default: held.ComparePage })),
 );
 
+const AroundPage = lazy(() =>
+  import("../features/around/AroundPage").then((held) => ({ default: held.AroundPage })),
+);
+
 const STEPS = [
   { path: "look", name: "Look", key: "l", page: LookPage },
   { path: "mix", name: "Mix", key: "m", page: MixPage },
@@ -35,6 +39,8 @@ const STEPS = [
   { path: "work", name: "Work", key: "w", page: WorkPage },
   { path: "compare", name: "Compare", key: "=", page: ComparePage },
 ] as const;
+/** Pages of a piece that belong to one of its steps. */
+const BESIDE = [{ path: "around", page: AroundPage }] as const;
 
 const SAID_FOR_MS = 10_000;
 
@@ -121,7 +127,7 @@ function Frame({ artist }: { artist: string }) {
     { key: "Ctrl+z", does: "Undo", run: undo },
     { key: "Ctrl+y", does: "Redo", run: redo },
   ]);
-  const current = STEPS.find((s) => s.path === step);
+  const current = [...STEPS, ...BESIDE].find((s) => s.path === step);
   if (!current) return <Navigate to={`/pieces/${id}/look`} replace />;
   const Page = current.page;
   const middle = (

@@ -20,7 +20,7 @@ const spot = (id: string, more: object = {}) => ({
 });
 
 const DOCUMENT = {
-  schema: 8,
+  schema: 9,
   setup: { finish: "layer" },
   tray: null,
   picture: "p",

@@ -345,6 +345,9 @@ function Mix() {
               <span className="hint" aria-live="polite">
                 {maps.isFetching || settled !== piece.keys.layers ? "Drawing the maps …" : ""}
               </span>
+              <Link className="btn btn-quiet" to={`/pieces/${piece.id}/around`}>
+                hair, cloth, ground
+              </Link>
               <Button variant="quiet" disabled={busy} onClick={() => setAsking(true)}>
                 what if …
               </Button>

@@ -150,7 +150,7 @@ function Guesses({ question, waiting, onGuess }: GuessesProps) {
         ].map(({ guess, said }) => (
           <Button
             key={said}
-            variant={given?.guess === guess ? "chosen" : "plain"}
+            variant={given?.guess === guess ? "chosen" : "quiet"}
             aria-pressed={given?.guess === guess}
             disabled={disabled}
             onClick={() => onGuess(guess)}

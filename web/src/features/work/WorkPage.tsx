@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useMaps, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
+import { AroundList } from "./AroundList";
 import { Easel } from "./Easel";
 import { Notes } from "./Notes";
 import { OldSheet } from "./OldSheet";
@@ -66,7 +67,7 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
   const maps = useMaps(piece.id, piece.keys.layers, piece.picture !== null).data;
   const clock = useClock();
   const [looked, setLooked] = useState<number | null>(null);
-  const [open, setOpen] = useState<"notes" | "steps" | null>(null);
+  const [open, setOpen] = useState<"notes" | "steps" | "around" | null>(null);
   const [large, setLarge] = useState(false);
   const { steps } = sheet;
   const first = steps.findIndex((step) => stateOf(step, done) === "open");
@@ -191,6 +192,11 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
         <Button variant="quiet" onClick={() => setOpen("steps")}>
           all layers
         </Button>
+        {sheet.around.length > 0 && (
+          <Button variant="quiet" onClick={() => setOpen("around")}>
+            hair, cloth, ground
+          </Button>
+        )}
         {step && (
           <>
             {!step.comparison && (
@@ -223,6 +229,7 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
       {open === "notes" && step && (
         <Notes layer={step.layer} stick={step.stick} onClose={() => setOpen(null)} />
       )}
+      {open === "around" && <AroundList steps={sheet.around} sticks={sticks} onClose={() => setOpen(null)} />}
       {open === "steps" && (
         <section
           className="over-screen"

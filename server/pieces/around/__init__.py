@@ -1,0 +1,1 @@
+"""What surrounds the skin of a piece: regions, their ramps, what they do to it."""

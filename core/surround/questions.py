@@ -195,7 +195,8 @@ def picture_of(task: Surrounded, way: Way, size: int) -> bytes:
     shown = _shown(task, lab, owner, coloured, ramps)
     held = (coloured > 0) | (owner > 0) if way == "inside" else coloured > 0
     # Eyes, brows and what else lies within are no paper.
-    shown[~ndimage.binary_fill_holes(ndimage.binary_closing(held, iterations=_GAP))] = task.paper
+    closed = ndimage.binary_closing(np.pad(held, _GAP, mode="edge"), iterations=_GAP)[_GAP:-_GAP, _GAP:-_GAP]
+    shown[~ndimage.binary_fill_holes(closed | held)] = task.paper
     return _packed(shown, size)
 
 
@@ -204,7 +205,7 @@ def _outlined(lab: Floats, owner: NDArray[np.uint8]) -> Floats:
     out = lab.copy()
     for number in range(1, int(owner.max(initial=0)) + 1):
         mine = ndimage.binary_opening(owner == number)
-        edge = mine & ~ndimage.binary_erosion(mine, iterations=2)
+        edge = mine & ~ndimage.binary_erosion(mine, iterations=2, border_value=1)
         rim = ndimage.binary_dilation(mine) & ~mine
         out[edge] = (12.0, 0.0, 0.0)
         out[rim] = (97.0, 0.0, 0.0)

@@ -23,13 +23,13 @@ PARTS: tuple[Part, ...] = get_args(Part)
 Lab = tuple[float, float, float]
 Flags = NDArray[np.bool_]
 
-USUAL_REACH, MOST_POINTS = 0.5, 12
+USUAL_REACH, MOST_POINTS = 0.6, 12
 _LONGEST = 256
 """Pixels of the longer side in which regions are grown."""
-_SMOOTH, _STEP, _ALIKE, _EDGE = 1.0, 0.12, 14.0, 9.0
+_SMOOTH, _STEP, _ALIKE, _EDGE = 1.0, 0.08, 13.0, 5.0
 """Pixels over which strands and weave are evened; what going one picture's length costs in itself; ΔE*ab from a point,
 and from pixel to pixel, at which it costs one more (assumed, looked at on the pictures of tests/core/surround)."""
-_NEAREST, _FARTHEST = 0.02, 4.0
+_NEAREST, _FARTHEST = 0.006, 1.0
 """How far a region reaches at reach 0 and 1, in lengths of the picture made longer by what they cost."""
 _LEAST = 0.002
 """Of the picture's pixels, a region must have so many."""
@@ -89,7 +89,7 @@ def _cost(small: Floats, skin: Flags, edge: Floats, seed: Seed) -> Floats:
     starts = [(min(h - 1, int(y * h)), min(w - 1, int(x * w))) for x, y in seed.points]
     known = np.array([_around(small, at) for at in starts])
     off = np.linalg.norm(small[..., None, :] - known, axis=-1).min(axis=-1)
-    cost = _STEP + (off / _ALIKE) ** 2 + (edge / _EDGE) ** 2
+    cost = _STEP + (off / _ALIKE) ** 4 + (edge / _EDGE) ** 3
     cost = np.where(skin, -1.0, cost)
     for row, column in starts:
         cost[row, column] = _STEP

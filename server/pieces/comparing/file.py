@@ -63,5 +63,7 @@ def packed(user: User, row: Comparison) -> bytes:
             _, draw = pictured.correction_picture(user, row, one.number, "map", _LARGE)
             add(f"corrections/{one.number + 1}.jpg", draw())
         photo = file_of(row.picture.digest)
-        add(f"photograph.{kind_of(photo)}", photo.read_bytes())
+        # Deleted meanwhile: what was read from it is what counts.
+        if photo.exists():
+            add(f"photograph.{kind_of(photo)}", photo.read_bytes())
     return out.getvalue()

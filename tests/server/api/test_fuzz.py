@@ -32,6 +32,9 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
+from core.light.scene import Scene
+from core.practice.asked import Question
+from core.practice.rounds import Asking, make_round
 from core.tray.editing import StickChange
 from server.accounts.models import EntryLink
 from server.accounts.services import digest_of, sessions_of
@@ -48,6 +51,7 @@ from server.pieces.document.schema import Cross, Document, empty_document
 from server.pieces.models import Comparison, Piece, Revision
 from server.pieces.piece import services as pieces
 from server.pieces.piece.values import example_document
+from server.practice.models import Practised
 from server.trials.models import CardPhoto, TrialCard
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import Json
@@ -115,6 +119,12 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     Comparison.objects.create(
         pk=IDS["comparison_id"], piece=piece, picture_id=IDS["picture_id"], number=1, usual=2.4, mean=10.0,
         corners=[[0, 0], [1, 0], [1, 1], [0, 1]], frame=inside, places={"spot-1": read, "spot-2": read},
+    )  # fmt: skip
+    made = make_round(Asking((), (), (), (), 0.0, ("value",), ("study head",), 1))
+    asked, scene = made.questions[0], encode(Scene, made.scene)
+    Practised.objects.create(
+        owner=artist, round=IDS["round_id"], number=0, kind="value", group=asked.group,
+        question=encode(Question, asked), scene=scene,
     )  # fmt: skip
     browser = Client()
     browser.force_login(artist)
@@ -236,7 +246,16 @@ def test_a_document_with_something_odd_in_it_is_refused_or_opens(
         assert opened.status_code == 200
         assert (opened.json()["version"] > EXAMPLE_VERSION) == (written.status_code == 200)
         if written.status_code == 200:
-            for part in ("study", "transfer", "sheet", "figures", "layers", "view?kind=skin&balanced=1", "forecast"):
+            for part in (
+                "study",
+                "transfer",
+                "sheet",
+                "figures",
+                "layers",
+                "view?kind=skin&balanced=1",
+                "forecast",
+                "around",
+            ):
                 assert browser.get(f"{address}/{part}").status_code in (200, 422), part
             assert browser.post(f"{address}/suggest").status_code in (200, 422)
         transaction.set_rollback(True)
@@ -250,6 +269,8 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
                 if path.endswith(("/layers/picture", "/layers/map")):
                     # Maps have a name only once they are made.
                     assert answer.json()["errors"][0]["code"] == "no_maps"
+                elif path.endswith("/ramps"):
+                    assert answer.json()["errors"][0]["code"] == "not_five"
                 elif path.endswith("/photos"):
                     # The example's picture is no card.
                     assert answer.json()["errors"][0]["code"] == "no_card"

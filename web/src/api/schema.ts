@@ -4451,7 +4451,7 @@ export interface components {
             kind: components["schemas"]["SurroundKindEnum"];
             /** @default [] */
             more: number[][];
-            /** @default 0.5 */
+            /** @default 0.6 */
             reach: number;
             /** @default darker */
             shade: components["schemas"]["ShadeEnum"];
@@ -4473,7 +4473,7 @@ export interface components {
             kind?: components["schemas"]["SurroundKindEnum"];
             /** @default [] */
             more?: number[][];
-            /** @default 0.5 */
+            /** @default 0.6 */
             reach?: number;
             /** @default darker */
             shade?: components["schemas"]["ShadeEnum"];

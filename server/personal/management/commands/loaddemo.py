@@ -22,7 +22,7 @@ from server.api.values import decode
 from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pieces.document import history
-from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, empty_document
+from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, Surrounding, empty_document
 from server.pieces.look.seated import arrow_of
 from server.pieces.models import Comparison, Piece
 from server.pieces.piece import services as pieces
@@ -34,6 +34,8 @@ CARDS, PHOTOS = Path(settings.ROOT) / "demo/cards", Path(settings.ROOT) / "demo/
 """Filled cards and what they taught, as `tools.make_demo_card` keeps them."""
 PLANS = Path(settings.ROOT) / "demo/plans"
 """Layers of pieces that are planned, as `tools.make_demo_plan` keeps them."""
+SURROUNDS = Path(settings.ROOT) / "demo/surrounds"
+"""Hair and cloth of pieces, as `tools.make_demo_surround` keeps them."""
 TRAYS = {
     "My small tray": ("small-tray-24", "lantern-16"),
     "Gangway 36": ("gangway-36",),
@@ -136,8 +138,14 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
             for number, row in enumerate(rows, start=1)
         ),
         layers=_layers(reference),
+        surroundings=_surroundings(reference),
     )
     return _kept(user, title, document)
+
+
+def _surroundings(name: str) -> tuple[Surrounding, ...]:
+    held = SURROUNDS / f"{name}.json"
+    return decode(tuple[Surrounding, ...], json.loads(held.read_text())) if held.exists() else ()
 
 
 def _layers(name: str) -> tuple[PlannedLayer, ...]:

@@ -50,7 +50,7 @@ export function AroundPage() {
     y,
     radius: RADIUS,
     more: [],
-    reach: 0.5,
+    reach: 0.6,
     shade: "darker",
     layers: [],
   });

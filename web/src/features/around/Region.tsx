@@ -11,6 +11,9 @@ const SHADED: Record<RampOffer["shade"], string> = {
   darker: "shaded by a darker one",
   complement: "shaded by the complement",
 };
+/** What is laid, whatever the layers are called. */
+const laid = (rows: { stick: string; levels: Record<string, unknown> }[]) =>
+  JSON.stringify(rows.map((row) => [row.stick, PARTS.map((part) => row.levels[part] ?? null)]));
 const PARTS = ["light", "middle", "shade"];
 
 type Props = {
@@ -90,10 +93,7 @@ export function Region({ region, told, open, onOpen, onChange, onRemove }: Props
                 key={offer.shade}
                 offer={offer}
                 wanted={told.wanted}
-                taken={
-                  region.layers.length > 0 &&
-                  region.layers.map((row) => row.id).join() === offer.layers.map((row) => row.id).join()
-                }
+                taken={region.layers.length > 0 && laid(region.layers) === laid(offer.layers)}
                 onTake={() => onChange({ shade: offer.shade, layers: offer.layers })}
               />
             ))}

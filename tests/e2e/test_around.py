@@ -1,0 +1,66 @@
+"""Hair, cloth and ground in the real interface: found, planned, seen with the skin inside, and laid."""
+
+import json
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from server.accounts.services import get_or_create_artist
+from server.materials import services as materials
+from server.personal.management.commands.loaddemo import load_piece
+from tests.conftest import ROOT
+from tests.e2e.conftest import barriers, saved
+
+
+def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., Page]) -> None:
+    page = enter(tray=False)
+    artist = get_or_create_artist("ines")
+    used = {layer["stick"] for layer in json.loads((ROOT / "demo/plans/night-watch.json").read_text())}
+    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
+    tray = materials.keep_tray(artist, "Used", sticks)
+    piece = load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16)
+    page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/mix")
+    page.get_by_role("link", name="hair, cloth, ground").click()
+    expect(page.get_by_role("heading", name="Hair, cloth and ground")).to_be_visible()
+    coat = page.get_by_role("region", name="Mairen’s coat")
+    expect(coat).to_be_visible()
+    # All of them go, and are looked for anew; undo brings them back.
+    for name in ("Mairen’s hair", "Mairen’s coat", "Odelo’s cap", "Odelo’s coat", "the night"):
+        page.get_by_role("button", name=name, exact=True).click()
+        page.get_by_role("button", name=f"remove {name}").click()
+    expect(page.get_by_role("button", name="Find them")).to_be_visible()
+    assert barriers(page) == []
+    page.get_by_role("button", name="Find them").click()
+    expect(page.get_by_role("button", name="take this").first).to_be_visible()
+    assert barriers(page) == []
+
+    first = page.get_by_role("region", name="Mairen’s hair")
+    page.get_by_role("button", name="Point 1 of Mairen’s hair").press("ArrowRight")
+    page.get_by_role("slider", name="How far Mairen’s hair goes").press("ArrowRight")
+    page.locator(".handles img").click(position={"x": 90, "y": 100})
+    expect(page.get_by_role("button", name="Point 2 of Mairen’s hair")).to_be_visible()
+    page.get_by_role("button", name="take the last point away").click()
+    saved(page)
+    first.get_by_role("button", name="take this").first.click()
+    expect(first.get_by_role("button", name="taken", exact=True)).to_be_visible()
+    name = page.get_by_label("Name of Mairen’s hair")
+    name.fill("red hair")
+    name.press("Tab")
+    expect(page.get_by_role("region", name="red hair")).to_be_visible()
+    for way in ("skin on white", "skin inside", "where they are"):
+        page.get_by_role("button", name=way).click()
+        expect(page.get_by_role("img", name=f"The picture, {way}")).to_be_visible()
+    saved(page)
+    assert barriers(page) == []
+    page.set_viewport_size({"width": 768, "height": 1024})
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+    page.get_by_label("Steps of the piece").get_by_role("link", name="Work").click()
+    page.get_by_role("button", name="hair, cloth, ground").click()
+    line = page.get_by_role("region", name="Hair, cloth and ground").get_by_role("checkbox").first
+    line.check()
+    saved(page)
+    assert barriers(page) == []
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="all layers")).to_be_visible()
+    page.wait_for_load_state("networkidle")

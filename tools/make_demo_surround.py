@@ -37,11 +37,10 @@ def main() -> None:
     figures = tuple(FigureShown("", (), (), 0.0) for _ in seen.people)
     found = told(Surrounded(seen, figures, regions, (96.0, 0.0, 1.5)))
     rows = []
-    for number, ((name, kind, shade, points, reach), ramp) in enumerate(
-        zip(REGIONS, found.ramps, strict=True), start=1
-    ):
-        assert ramp is not None, found.troubles
-        planned, trouble = ramp_for(owned, ramp, shade, skin)
+    for number, (region, tones) in enumerate(zip(REGIONS, found.tones, strict=True), start=1):
+        name, kind, shade, points, reach = region
+        assert tones is not None, found.troubles
+        planned, trouble = ramp_for(owned, tones, shade, skin)
         assert planned is not None, trouble
         (x, y), *more = points
         rows.append(

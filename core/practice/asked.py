@@ -33,7 +33,7 @@ FELT: dict[Kind, float] = {"value": 0.5, "hue": 3.0, "chroma": 3.0, "stick": 2.0
 """By how much an answer may be off and still be called right: steps of value, degrees towards warm, chroma, and ΔE00
 more than the best choice (assumed)."""
 UNITS: dict[Kind, str] = {
-    "value": "steps", "hue": "°", "chroma": "of chroma", "stick": "ΔE", "layer": "ΔE", "ramp": "steps"
+    "value": "steps", "hue": "°", "chroma": "chroma", "stick": "ΔE", "layer": "ΔE", "ramp": "steps"
 }  # fmt: skip
 MORE, ALIKE, LESS = 1.0, 0.0, -1.0
 """Warmer or stronger than the neighbour, alike, cooler or duller."""

@@ -83,14 +83,14 @@ class Asking:
 
 
 @dataclass(frozen=True, slots=True)
-class Round:
+class MadeRound:
     """scene: of the study head, if one is asked about."""
 
     questions: tuple[Question, ...]
     scene: Scene | None
 
 
-def make_round(asking: Asking) -> Round:
+def make_round(asking: Asking) -> MadeRound:
     """COUNT questions, fewer where there is less to ask. Raises InputError (`nothing_to_ask`), ModelError."""
     rng = np.random.default_rng(asking.seed)
     wanted = asking.sources or SOURCES
@@ -123,7 +123,7 @@ def make_round(asking: Asking) -> Round:
         )
     if not any(sample.source == "study head" for question in questions for sample in question.samples):
         scene = None
-    return Round(tuple(questions), scene)
+    return MadeRound(tuple(questions), scene)
 
 
 def _order(rows: Sequence[Due], rng: np.random.Generator) -> list[tuple[Kind, Group]]:

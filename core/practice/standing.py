@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import stats
 
-from core.practice.asked import FELT, GROUPS, GUESSED, Group, Kind
+from core.practice.asked import FELT, GROUPS, GUESSED, KINDS, Group, Kind
 
 DAY = 86400.0
 WEEK = 7 * DAY
@@ -93,14 +93,18 @@ def _by_group(answers: Sequence[Answer]) -> dict[tuple[Kind, Group], list[Answer
     return found
 
 
+def _place(kind: Kind, group: Group) -> tuple[int, int]:
+    """In which order kinds and groups are shown."""
+    return KINDS.index(kind), GROUPS.index(group)
+
+
 def curves(answers: Sequence[Answer]) -> tuple[Curve, ...]:
     """Of every kind and group that was answered, week by week from the first answer of all on."""
     if not answers:
         return ()
     began = min(row.at for row in answers)
-    return tuple(
-        Curve(kind, group, _weeks(rows, began), _leaning(rows)) for (kind, group), rows in _by_group(answers).items()
-    )
+    held = sorted(_by_group(answers).items(), key=lambda row: _place(*row[0]))
+    return tuple(Curve(kind, group, _weeks(rows, began), _leaning(rows)) for (kind, group), rows in held)
 
 
 def _weeks(rows: Sequence[Answer], began: float) -> tuple[Week, ...]:

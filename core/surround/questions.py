@@ -18,7 +18,7 @@ from core.look.questions import Seen, as_jpeg, study_of
 from core.look.views import Pixels, light_of
 from core.plan.questions import Owned
 from core.surround.ramp import PlannedRamp, Shade, planned
-from core.surround.region import PARTS, Kind, Lab, Ramp, Seed, grown, ramp_of
+from core.surround.region import PARTS, Kind, Lab, Seed, Tones, grown, tones_of
 from core.surround.touching import Area, Border, Looks, borders, looks, raised
 
 Way = Literal["as_it_is", "where", "white", "inside"]
@@ -68,10 +68,10 @@ class Surrounded:
 
 @dataclass(frozen=True, slots=True)
 class AroundTold:
-    """ramps: of each region in the picture, or in words why there is none. borders, looks, raised: areas are the
+    """tones: of each region in the picture, or in words why there is none. borders, looks, raised: areas are the
     regions and then the figures."""
 
-    ramps: tuple[Ramp | None, ...]
+    tones: tuple[Tones | None, ...]
     troubles: tuple[str, ...]
     borders: tuple[Border, ...]
     looks: tuple[Looks, ...]
@@ -104,23 +104,23 @@ def told(task: Surrounded) -> AroundTold:
     """What is there, and what neighbours do to each other. Raises InputError (`no_points`), OSError."""
     lab, coloured = _picture(task.seen)
     owner = _owner(task.seen, tuple(region.seed for region in task.regions))
-    ramps: list[Ramp | None] = []
+    tones: list[Tones | None] = []
     troubles = []
     for number, region in enumerate(task.regions, start=1):
         try:
-            ramps.append(ramp_of(lab, owner, number))
+            tones.append(tones_of(lab, owner, number))
             troubles.append("")
         except InputError as error:
-            ramps.append(None)
+            tones.append(None)
             on_skin = any(coloured[_pixel(point, coloured.shape)] for point in region.seed.points)
             troubles.append(
                 "This point lies on skin. Move it into the region." if on_skin else f"{error.message} {error.hint}"
             )
     areas, all_owners = _areas(task, owner, coloured)
-    shown = _shown(task, lab, owner, coloured, tuple(ramps))
+    shown = _shown(task, lab, owner, coloured, tuple(tones))
     rows = borders(shown, all_owners, areas)
     return AroundTold(
-        tuple(ramps), tuple(troubles), tuple(rows), tuple(looks(shown, all_owners, areas, rows)),
+        tuple(tones), tuple(troubles), tuple(rows), tuple(looks(shown, all_owners, areas, rows)),
         tuple(raised(shown, all_owners, areas, rows)),
     )  # fmt: skip
 
@@ -143,14 +143,14 @@ def _shown(
     lab: Floats,
     owner: NDArray[np.uint8],
     coloured: NDArray[np.uint8],
-    ramps: Sequence[Ramp | None],
+    tones: Sequence[Tones | None],
 ) -> Floats:
     """CIELAB (h, w, 3) of skin and regions as they will be; of all else as it is in the picture."""
     out = lab.copy()
-    for number, (region, ramp) in enumerate(zip(task.regions, ramps, strict=True), start=1):
-        if ramp and len(region.labs) == len(PARTS):
+    for number, (region, its) in enumerate(zip(task.regions, tones, strict=True), start=1):
+        if its and len(region.labs) == len(PARTS):
             mine = owner == number
-            out[mine] = _graded(lab[mine], ramp.labs(), np.array(region.labs))
+            out[mine] = _graded(lab[mine], its.labs(), np.array(region.labs))
     for number, figure in enumerate(task.figures, start=1):
         mine = coloured == number
         if figure.planned and mine.any():
@@ -169,11 +169,11 @@ def _graded(pixels: Floats, wanted: Floats, given: Floats) -> Floats:
     return np.asarray(laid + _DETAIL * (pixels - meant))
 
 
-def ramp_for(owned: Owned, ramp: Ramp, shade: Shade, skin: frozenset[str]) -> tuple[PlannedRamp | None, str]:
+def ramp_for(owned: Owned, tones: Tones, shade: Shade, skin: frozenset[str]) -> tuple[PlannedRamp | None, str]:
     """A ramp of the artist's sticks for a region, or in words why there is none. Raises what lay_out raises."""
     tray = owned.laid_out()
     try:
-        return planned(tray.box, owned.setup.medium, ramp, shade, skin, owned.setup.banned), ""
+        return planned(tray.box, owned.setup.medium, tones, shade, skin, owned.setup.banned), ""
     except InputError as error:
         return None, f"{error.message} {error.hint}"
 
@@ -186,13 +186,13 @@ def picture_of(task: Surrounded, way: Way, size: int) -> bytes:
         return _packed(lab, size)
     if way == "where":
         return _packed(_outlined(lab, owner), size)
-    ramps: list[Ramp | None] = []
+    tones: list[Tones | None] = []
     for number in range(1, len(task.regions) + 1):
         try:
-            ramps.append(ramp_of(lab, owner, number))
+            tones.append(tones_of(lab, owner, number))
         except InputError:
-            ramps.append(None)
-    shown = _shown(task, lab, owner, coloured, ramps)
+            tones.append(None)
+    shown = _shown(task, lab, owner, coloured, tones)
     held = (coloured > 0) | (owner > 0) if way == "inside" else coloured > 0
     # Eyes, brows and what else lies within are no paper.
     closed = ndimage.binary_closing(np.pad(held, _GAP, mode="edge"), iterations=_GAP)[_GAP:-_GAP, _GAP:-_GAP]

@@ -15,7 +15,7 @@ from core.errors import InputError
 from core.layers.doses import HEAVY, Dose, Scale, scale_of
 from core.optics.medium import Box
 from core.optics.spectra import reflectance_to_lab
-from core.surround.region import PARTS, Ramp
+from core.surround.region import PARTS, Tones
 
 Shade = Literal["darker", "complement"]
 SHADES: tuple[Shade, ...] = get_args(Shade)
@@ -82,7 +82,7 @@ class _State:
 
 
 def planned(
-    box: Box, medium: str, wanted: Ramp, shade: Shade, skin: Collection[str] = (), banned: Collection[str] = ()
+    box: Box, medium: str, wanted: Tones, shade: Shade, skin: Collection[str] = (), banned: Collection[str] = ()
 ) -> PlannedRamp:
     """The ramp of few sticks that comes nearest; sticks of the skin's plan are preferred, since they tie all together.
 

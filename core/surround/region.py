@@ -46,7 +46,7 @@ class Seed:
 
 
 @dataclass(frozen=True, slots=True)
-class Ramp:
+class Tones:
     """Light, middle and shade of a region as CIELAB; share: of the picture that it covers."""
 
     light: Lab
@@ -103,7 +103,7 @@ def _around(small: Floats, at: tuple[int, int]) -> Floats:
     return np.asarray(np.median(held, axis=0))
 
 
-def ramp_of(lab: Floats, owner: NDArray[np.uint8], number: int) -> Ramp:
+def tones_of(lab: Floats, owner: NDArray[np.uint8], number: int) -> Tones:
     """Light, middle and shade of a region (from 1). Raises InputError (`too_small_region`)."""
     mine = owner == number
     share = float(mine.mean())
@@ -121,10 +121,10 @@ def ramp_of(lab: Floats, owner: NDArray[np.uint8], number: int) -> Ramp:
         its = pixels[order[int(low * len(order)) : max(int(low * len(order)) + 1, int(high * len(order)))]]
         lightness, a, b = np.median(its, axis=0).round(2).tolist()
         found[part] = (lightness, a, b)
-    return Ramp(found["light"], found["middle"], found["shade"], round(share, 4))
+    return Tones(found["light"], found["middle"], found["shade"], round(share, 4))
 
 
-def values_of(ramp: Ramp) -> tuple[float, float, float]:
+def values_of(tones: Tones) -> tuple[float, float, float]:
     """Munsell values of light, middle and shade."""
-    light, middle, shade = np.asarray(lab_to_value(ramp.labs())).round(1).tolist()
+    light, middle, shade = np.asarray(lab_to_value(tones.labs())).round(1).tolist()
     return light, middle, shade

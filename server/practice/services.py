@@ -25,7 +25,7 @@ from core.optics.stick import Stick
 from core.photo.swatches import WHITE_PAPER
 from core.practice.asked import FELT, SOURCES, UNITS, Group, Kind, Question, Sample, Source, group_of, marked
 from core.practice.ramp import read_ramp
-from core.practice.rounds import Asking, PlannedPlaces, Round, make_round
+from core.practice.rounds import Asking, MadeRound, PlannedPlaces, make_round
 from core.practice.standing import Answer, curves, due, prejudices
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import digest
@@ -167,7 +167,7 @@ def begin(user: User, asked: values.AskRound) -> values.PracticeRound:
     made, now = uuid.uuid4(), timezone.now().timestamp()
     seed = made.int % 2**32
     asking = Asking(samples, sticks, plans, _answers(user), now, asked.kinds, asked.sources, seed)
-    found: Round = jobs.wait(digest("round", asking), Step(make_round, (asking,)), Lane.PICTURES)
+    found: MadeRound = jobs.wait(digest("round", asking), Step(make_round, (asking,)), Lane.PICTURES)
     scene = found.scene and encode(Scene, found.scene)
     with transaction.atomic():
         Practised.objects.filter(owner=user, at=None).delete()

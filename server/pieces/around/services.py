@@ -25,7 +25,7 @@ from core.recipe.recipe import MODEL
 from core.surround import questions
 from core.surround.questions import AroundTold, FigureShown, Surround, Surrounded, SurroundOffer, Way
 from core.surround.ramp import SHADES, WHERE, PlannedRamp, RampLayer, Shade
-from core.surround.region import PARTS, Lab, Ramp
+from core.surround.region import PARTS, Lab, Tones
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.materials import services as materials
@@ -116,9 +116,9 @@ def around(user: User, document: Document) -> values.AroundShown:
     names = tuple(figure.name for figure in document.figures)
     told = _told.get(held.task, lambda: _now(questions.told, held.task))
     offers = _offers.get((seen, names), lambda: _now(questions.offers, seen, names))
-    planned = _planned(held, told.ramps)
+    planned = _planned(held, told.tones)
     regions = tuple(
-        _region(held, row, told.ramps[i], told.troubles[i], held.task.regions[i].labs, planned)
+        _region(held, row, told.tones[i], told.troubles[i], held.task.regions[i].labs, planned)
         for i, row in enumerate(document.surroundings)
     )
     ids = [row.id for row in document.surroundings] + [figure.id for figure in document.figures]
@@ -142,14 +142,14 @@ def _now(function: Callable[..., T], *arguments: object) -> T:
     return found
 
 
-def _planned(held: _Asked, ramps: Sequence[Ramp | None]) -> dict[tuple[Ramp, Shade], _Planned]:
+def _planned(held: _Asked, found_tones: Sequence[Tones | None]) -> dict[tuple[Tones, Shade], _Planned]:
     """What could be laid, for every region that was found. Raises Underway."""
     owned = held.owned
     if owned is None:
         return {}
-    asked = [(ramp, shade) for ramp in dict.fromkeys(ramps) if ramp for shade in SHADES]
+    asked = [(tones, shade) for tones in dict.fromkeys(found_tones) if tones for shade in SHADES]
     found = _ramps.get_many(
-        [(owned.bare(), ramp, shade, sorted(held.skin)) for ramp, shade in asked],
+        [(owned.bare(), tones, shade, sorted(held.skin)) for tones, shade in asked],
         lambda missing: jobs.do(
             digest("ramps", MODEL, GROWING, owned, [asked[i] for i in missing], sorted(held.skin)),
             [Step(questions.ramp_for, (owned, *asked[i], held.skin)) for i in missing],
@@ -161,23 +161,25 @@ def _planned(held: _Asked, ramps: Sequence[Ramp | None]) -> dict[tuple[Ramp, Sha
 def _region(
     held: _Asked,
     row: Surrounding,
-    ramp: Ramp | None,
+    tones: Tones | None,
     trouble: str,
     labs: tuple[Lab, ...],
-    planned: dict[tuple[Ramp, Shade], _Planned],
+    planned: dict[tuple[Tones, Shade], _Planned],
 ) -> values.RegionShown:
-    wanted = ramp.labs() if ramp else np.empty((0, 3))
-    off = float(np.asarray(ciede2000(np.array(labs), wanted)).mean()) if labs and ramp else None
+    wanted = tones.labs() if tones else np.empty((0, 3))
+    off = float(np.asarray(ciede2000(np.array(labs), wanted)).mean()) if labs and tones else None
     return values.RegionShown(
         row.id,
         trouble,
-        ramp.share if ramp else 0.0,
-        Swatch.of_all(wanted) if ramp else (),
+        tones.share if tones else 0.0,
+        Swatch.of_all(wanted) if tones else (),
         Swatch.of_all(np.array(labs)) if labs else (),
         _lines(held, row.layers),
         "" if off is None else closeness(off),
         tuple(
-            _offer(held, row.id, shade, *planned[ramp, shade]) for shade in SHADES if ramp and (ramp, shade) in planned
+            _offer(held, row.id, shade, *planned[tones, shade])
+            for shade in SHADES
+            if tones and (tones, shade) in planned
         ),
     )
 

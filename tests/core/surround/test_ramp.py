@@ -16,7 +16,7 @@ from core.optics.stack import colours_after
 from core.optics.support import get_support
 from core.plan.setup import usual_setup
 from core.surround.ramp import SHADES, WHERE, PlannedRamp, Shade, planned
-from core.surround.region import Ramp
+from core.surround.region import Tones
 from tests.conftest import ROOT
 
 RANGES = {"pencil": "long-pier-72", "marker": "ebb-24", "pastel": "quay-chalk-48", "oil_pastel": "keel-24"}
@@ -28,9 +28,9 @@ def kit_of(medium: str) -> Kit:
     return Kit(mine, get_support(usual_setup(medium).paper), medium)
 
 
-def wanted(*hexes: str) -> Ramp:
+def wanted(*hexes: str) -> Tones:
     light, middle, shade = (tuple(hex_to_lab(code).tolist()) for code in hexes)
-    return Ramp(light, middle, shade, 0.2)
+    return Tones(light, middle, shade, 0.2)
 
 
 COAT = wanted("#9a5636", "#874a32", "#4c3834")

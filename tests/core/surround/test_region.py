@@ -12,7 +12,7 @@ from scipy import ndimage
 from skimage.color import rgb2lab
 
 from core.errors import InputError
-from core.surround.region import Seed, grown, ramp_of, values_of
+from core.surround.region import Seed, grown, tones_of, values_of
 
 Flags = NDArray[np.bool_]
 
@@ -47,7 +47,7 @@ def test_hair_and_suit_of_a_portrait_are_told_from_each_other_and_from_the_groun
     assert sum(owner[y, x] == 2 for x, y in SUIT) >= len(SUIT) - 1
     assert all(owner[y, x] != 1 for x, y in SUIT) and all(owner[y, x] != 2 for x, y in HAIR)
     assert sum(owner[y, x] == 0 for x, y in BESIDE_BOTH) >= len(BESIDE_BOTH) - 1
-    hair, suit = ramp_of(lab, owner, 1), ramp_of(lab, owner, 2)
+    hair, suit = tones_of(lab, owner, 1), tones_of(lab, owner, 2)
     # Brown hair, and an orange suit that is lighter and stronger.
     assert values_of(hair)[1] < values_of(suit)[1]
     assert np.hypot(*suit.middle[1:]) > 1.5 * np.hypot(*hair.middle[1:]) and suit.middle[1] > 0
@@ -98,10 +98,10 @@ def test_what_cannot_be_a_region_is_refused_in_clear_words() -> None:
     owner = grown(lab, skin, [Seed(((60 / 240, 50 / 180),), 0.5)])
     assert (owner > 0).sum() <= 1
     with pytest.raises(InputError, match="all but nothing"):
-        ramp_of(lab, owner, 1)
+        tones_of(lab, owner, 1)
     with pytest.raises(InputError, match="no point yet"):
         grown(lab, skin, [Seed((), 0.5)])
     tiny = np.zeros(truth.shape, np.uint8)
     tiny[5, 5:8] = 1
     with pytest.raises(InputError, match="all but nothing"):
-        ramp_of(lab, tiny, 1)
+        tones_of(lab, tiny, 1)

@@ -1,24 +1,18 @@
 """Hair, cloth and ground in the real interface: found, planned, seen with the skin inside, and laid."""
 
-import json
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
 from server.accounts.services import get_or_create_artist
-from server.materials import services as materials
-from server.personal.management.commands.loaddemo import load_piece
-from tests.conftest import ROOT
+from tests import night_watch
 from tests.e2e.conftest import barriers, saved
 
 
 def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., Page]) -> None:
     page = enter(tray=False)
     artist = get_or_create_artist("ines")
-    used = {layer["stick"] for layer in json.loads((ROOT / "demo/plans/night-watch.json").read_text())}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Used", sticks)
-    piece = load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16)
+    piece = night_watch.planned(artist)
     page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/mix")
     page.get_by_role("link", name="hair, cloth, ground").click()
     expect(page.get_by_role("heading", name="Hair, cloth and ground")).to_be_visible()

@@ -1,14 +1,12 @@
 """Compare: from a photograph of the drawing to a second round in Work, in the real interface."""
 
-import json
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from server.accounts.services import get_or_create_artist
-from server.materials import services as materials
-from server.personal.management.commands.loaddemo import load_piece
+from tests import night_watch
 from tests.conftest import ROOT
 from tests.e2e.conftest import barriers, small_picture
 from tools.drawn import with_hand
@@ -20,10 +18,7 @@ def planned(enter: Callable[..., Page]) -> Page:
     """A planned piece, opened at Compare."""
     page = enter(tray=False)
     artist = get_or_create_artist("ines")
-    used = {layer["stick"] for layer in json.loads((ROOT / "demo/plans/night-watch.json").read_text())}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Used", sticks)
-    piece = load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16)
+    piece = night_watch.planned(artist)
     page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/look")
     page.get_by_role("link", name="Compare").click()
     return page

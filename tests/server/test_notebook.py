@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from datetime import timedelta
 from typing import Any
 from urllib.parse import urlencode
@@ -15,10 +14,10 @@ from rest_framework.test import APIClient
 from core.tray.editing import StickChange
 from server.materials import boxes
 from server.materials import services as materials
-from server.personal.management.commands.loaddemo import load_card, load_drawings, load_piece
+from server.personal.management.commands.loaddemo import load_card, load_drawings
 from server.pieces.models import Tick
 from server.trials.models import Calibration
-from tests.conftest import ROOT
+from tests import night_watch
 
 Json = dict[str, Any]
 
@@ -26,11 +25,8 @@ Json = dict[str, Any]
 @pytest.fixture
 def full(artist: User) -> str:
     """The id of a piece that is planned, with a note, ticks, a card and photographs of its drawing."""
-    layers = json.loads((ROOT / "demo/plans/night-watch.json").read_text())
-    used = {layer["stick"] for layer in layers}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Pier box", sticks)
-    piece = load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16)
+    tray = night_watch.box(artist, "Pier box")
+    piece, layers = night_watch.planned(artist, tray), night_watch.LAYERS
     load_drawings(artist, piece, "night-watch")
     load_card(artist, "Morning relief", "morning-relief", tray.pk)
     boxes.change(artist, tray.pk, ["L52"], StickChange(note="streaky, never again"))

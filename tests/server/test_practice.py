@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from io import BytesIO
 from typing import Any
 from uuid import uuid4
@@ -15,10 +14,10 @@ from rest_framework.test import APIClient
 
 from server.materials import services as materials
 from server.personal import services as personal
-from server.personal.management.commands.loaddemo import load_piece, load_practice
+from server.personal.management.commands.loaddemo import load_practice
 from server.practice import services
 from server.practice.models import Practised
-from tests.conftest import ROOT
+from tests import night_watch
 from tests.server.conftest import upload
 
 Json = dict[str, Any]
@@ -27,11 +26,7 @@ Json = dict[str, Any]
 @pytest.fixture
 def planned(artist: User) -> str:
     """The id of a planned piece, with no more sticks than its plan needs."""
-    layers = json.loads((ROOT / "demo/plans/night-watch.json").read_text())
-    used = {layer["stick"] for layer in layers}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Used", sticks)
-    return str(load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16).pk)
+    return str(night_watch.planned(artist).pk)
 
 
 def begin(client: APIClient, status: int = 201, **asked: object) -> Json:

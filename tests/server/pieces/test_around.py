@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from io import BytesIO
 from typing import Any
 
@@ -13,21 +12,16 @@ from PIL import Image
 from rest_framework.test import APIClient
 
 from server.materials import services as materials
-from server.personal.management.commands.loaddemo import load_piece
-from tests.conftest import ROOT
+from tests import night_watch
 
 Json = dict[str, Any]
-HELD = json.loads((ROOT / "demo/surrounds/night-watch.json").read_text())
+HELD = night_watch.SURROUND
 
 
 @pytest.fixture
 def drawn(artist: User) -> str:
     """The id of a planned piece with hair and coats."""
-    used = {layer["stick"] for layer in json.loads((ROOT / "demo/plans/night-watch.json").read_text())}
-    used |= {layer["stick"] for region in HELD for layer in region["layers"]}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Used", sticks)
-    return str(load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16).pk)
+    return str(night_watch.planned(artist, night_watch.box(artist, surround=True)).pk)
 
 
 def write(client: APIClient, piece: str, **parts: object) -> Json:

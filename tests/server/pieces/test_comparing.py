@@ -19,12 +19,12 @@ from core.optics.medium import Pass
 from core.plan.setup import Setup
 from core.trial.joint import MeasuredBox
 from server.materials import services as materials
-from server.personal.management.commands.loaddemo import load_piece
 from server.pictures.models import Picture
 from server.pieces.comparing.shown import lab_of
 from server.pieces.models import Comparison
 from server.trials import taught
 from server.trials.models import TaughtPlaces
+from tests import night_watch
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import upload
 
@@ -35,11 +35,7 @@ PHOTOS = ROOT / "demo/drawings"
 @pytest.fixture
 def drawn(artist: User) -> str:
     """The id of a piece that is planned, with no more sticks than its plan needs."""
-    layers = json.loads((ROOT / "demo/plans/night-watch.json").read_text())
-    used = {layer["stick"] for layer in layers}
-    sticks = [stick for stick in materials.get_range("long-pier-72").sticks if stick.code in used]
-    tray = materials.keep_tray(artist, "Used", sticks)
-    return str(load_piece(artist, "Night watch", "night-watch", tray.pk, "darks_first", 16).pk)
+    return str(night_watch.planned(artist).pk)
 
 
 def put(client: APIClient, name: str) -> str:

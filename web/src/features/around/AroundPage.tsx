@@ -104,7 +104,7 @@ export function AroundPage() {
               : undefined
           }
         />
-        <div className="around-ways">
+        <div className="word-choices">
           {ways.map((row) => (
             <button key={row} type="button" aria-pressed={row === shown} onClick={() => setWay(row)}>
               {WAYS[row]}

@@ -5,6 +5,7 @@ import { useSticks } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { type At, Handles } from "../../ui/Handles";
 import { Segments } from "../../ui/Segments";
+import { usePictureShape } from "../../ui/usePictureShape";
 
 const SHOWS = ["swatches", "chart"] as const;
 type Show = (typeof SHOWS)[number];
@@ -36,8 +37,8 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
   const [show, setShow] = useState<Show>(compared.chart ? "chart" : "swatches");
   const [chart, setChart] = useState<At[]>((compared.chart as At[] | null) ?? CHART);
   const [swatches, setSwatches] = useState(compared.beside);
-  const [shape, setShape] = useState<[number, number]>([3, 4]);
   const url = squaredUrl(compared.picture, compared.corners as At[]);
+  const [shape, loaded] = usePictureShape(url);
   const isChart = show === "chart";
   const points = isChart ? chart : swatches.map((one): At => [one.x, one.y]);
   const nameOf = (code: string) => own.find((stick) => stick.code === code)?.name ?? "";
@@ -65,12 +66,7 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
           ? "Set the four marks on its outermost patches' corners. It must lie on the sheet."
           : `Lay swatches of ${FEWEST} sticks or more beside the drawing, closed, once and as hard as you go; tap each and say which stick it is. Trial cards must have shown them.`}
       </p>
-      <img
-        src={url}
-        alt=""
-        hidden
-        onLoad={(event) => setShape([event.currentTarget.naturalWidth, event.currentTarget.naturalHeight])}
-      />
+      {loaded}
       <Handles
         url={url}
         alt="Your sheet"

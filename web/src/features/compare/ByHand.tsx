@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Compared, type Schemas, squaredUrl } from "../../api/client";
 import { type At, Handles } from "../../ui/Handles";
+import { usePictureShape } from "../../ui/usePictureShape";
 
 const FRAME = ["upper left", "upper right", "lower right", "lower left"].map((at) => `Picture, ${at}`);
 
@@ -24,7 +25,7 @@ export function ByHand({ compared, what, spots, waiting, onSet, onLeave }: Props
   const url = frame
     ? squaredUrl(compared.picture, compared.corners as At[])
     : `/api/comparisons/${compared.id}/picture?size=960`;
-  const [shape, setShape] = useState<[number, number]>([3, 4]);
+  const [shape, loaded] = usePictureShape(url);
   const all = Object.fromEntries(compared.spots.map((row) => [row.spot, [row.x, row.y] as [number, number]]));
   return (
     <div className="compare-set">
@@ -33,12 +34,7 @@ export function ByHand({ compared, what, spots, waiting, onSet, onLeave }: Props
           ? "Set the corners of the piece's picture where it lies on your sheet."
           : "Drag each place to where it is on your drawing."}
       </p>
-      <img
-        src={url}
-        alt=""
-        hidden
-        onLoad={(event) => setShape([event.currentTarget.naturalWidth, event.currentTarget.naturalHeight])}
-      />
+      {loaded}
       <Handles
         url={url}
         alt={frame ? "Your sheet" : "Your drawing"}

@@ -72,7 +72,7 @@ export function NotebookPage() {
           </Button>
         )}
       </div>
-      <fieldset className="notebook-kinds" aria-label="What it is">
+      <fieldset className="word-choices notebook-kinds" aria-label="What it is">
         {(Object.keys(KINDS) as Kind[]).map((kind) => (
           <button key={kind} type="button" aria-pressed={kinds.includes(kind)} onClick={() => turn(kind)}>
             {KINDS[kind]}

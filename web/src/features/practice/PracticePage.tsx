@@ -70,7 +70,7 @@ export function PracticePage() {
             later.
           </p>
         )}
-        <fieldset className="practice-choices" aria-label="What to guess">
+        <fieldset className="word-choices" aria-label="What to guess">
           {possible.map((kind) => (
             <button
               key={kind}
@@ -82,7 +82,7 @@ export function PracticePage() {
             </button>
           ))}
         </fieldset>
-        <fieldset className="practice-choices" aria-label="What to look at">
+        <fieldset className="word-choices" aria-label="What to look at">
           {held.sources.map((source) => (
             <button
               key={source}

@@ -22,6 +22,7 @@ FEATURES: Mapping[str, tuple[Place, ...]] = {
     "cheeks and ears": ("cheek", "cheekbone", "ear"),
     "mouth": ("philtrum", "upper lip", "lower lip", "lip corner", "mouth surround", "teeth"),
     "chin and jaw": ("jaw", "chin", "under the chin"),
+    "wrinkles and freckles": ("wrinkle", "freckle"),
     "neck": ("neck", "throat", "collar bone"),
     "body": ("shoulder", "chest", "arm", "inner arm", "elbow", "knee"),
     "hair": ("hair light", "hair shade"),

@@ -51,7 +51,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
             [(figure.id, figure.name) for figure in document.figures],
             [(spot.figure, spot.name, spot.place) for spot in document.spots],
             [(layer.id, layer.technique) for layer in document.layers],
-            [(region.name, region.layers) for region in document.surroundings],
+            [(region.name, region.layers) for region in document.surroundings if region.layers],
             [colour_of(stick) for stick in sticks if stick.code in used],
         ),
         figures=digest("figures", MODEL, setup, paper, where, laid, colours),

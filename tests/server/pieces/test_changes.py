@@ -239,7 +239,7 @@ EDITS: dict[str, tuple[Json, set[str]]] = {
     "a role": ({"spots/spot-1/role": "shadow"}, {"study", "sheet", "figures", "palette", "forecast", "surroundings"}),
     "a stroke": (
         {"figures/figure-1/strokes": [{"add": True, "radius": 0.1, "points": [[0.5, 0.5]]}]},
-        {"look", "study", "transfer", "forecast"},
+        {"look", "study", "transfer", "forecast", "surroundings"},
     ),
     "a neighbour": (
         {"surroundings": ["n"], "surroundings/n/name": "hair", "surroundings/n/x": 0.5, "surroundings/n/y": 0.5,
@@ -247,7 +247,10 @@ EDITS: dict[str, tuple[Json, set[str]]] = {
         {"surroundings"},
     ),
     "the paper": ({"setup/paper": "toothy-white"}, {"found", "figures", "palette", "forecast", "surroundings"}),
-    "the method": ({"setup/method": "pale_base_first"}, {"found", "sheet", "figures", "palette", "forecast"}),
+    "the method": (
+        {"setup/method": "pale_base_first"},
+        {"found", "sheet", "figures", "palette", "forecast", "surroundings"},
+    ),
 }  # fmt: skip
 
 

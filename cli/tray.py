@@ -13,6 +13,7 @@ from core.colour.spaces import lab_to_hex
 from core.errors import InputError, NotFoundError
 from core.exchange.formats import get_format
 from core.exchange.json_files import read_spots
+from core.exchange.list_file import list_in
 from core.exchange.stick_list import read_list
 from core.look.picture import read_picture
 from core.look.reading import read_spot
@@ -78,7 +79,8 @@ def _read(options: argparse.Namespace, read: Read) -> dict[str, Any]:
     if options.grid or Path(options.file).suffix.lower() in _PHOTOGRAPHS:
         return _photographed(options, read)
     within = _tray(options.range, "range", read) if options.range else None
-    return asdict(read_list(read(options.file, "file"), options.medium, within=within))
+    file = list_in(read(options.file, "file"))
+    return asdict(read_list(file.text, options.medium, within=within)) | {"said": file.said}
 
 
 def _photographed(options: argparse.Namespace, read: Read) -> dict[str, Any]:

@@ -8,7 +8,10 @@ from typing import Any
 
 from core.errors import InputError
 from core.exchange.card_json import read_card_json, write_card_json
+from core.exchange.cells import write_cells
+from core.exchange.colour_files import write_cgats, write_cxf, write_palette
 from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
+from core.exchange.list_file import tray_in
 from core.exchange.tray_csv import read_tray, write_tray
 from core.exchange.tray_json import read_tray_json, write_tray_json
 
@@ -30,6 +33,9 @@ class FileFormat:
     write: Callable[[Any], bytes] | None = None
 
 
+_ODS = "application/vnd.oasis.opendocument.spreadsheet"
+_XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
 FORMATS: dict[str, FileFormat] = {
     row.id: row
     for row in (
@@ -43,6 +49,11 @@ FORMATS: dict[str, FileFormat] = {
             read_tray_json,
             write_tray_json,
         ),
+        FileFormat("tray-xlsx", "tray", "Spreadsheet", (".xlsx",), _XLSX, tray_in, write_cells),
+        FileFormat("tray-ods", "tray", "Spreadsheet", (".ods", ".xls", ".xlsm"), _ODS, tray_in),
+        FileFormat("tray-gpl", "tray", "Plain-text palette", (".gpl",), "text/plain", tray_in, write_palette),
+        FileFormat("tray-cgats", "tray", "CGATS.17", (".txt",), "text/plain", tray_in, write_cgats),
+        FileFormat("tray-cxf", "tray", "CxF3", (".cxf",), "application/xml", tray_in, write_cxf),
         FileFormat(
             "spots-json",
             "spots",

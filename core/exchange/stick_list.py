@@ -151,8 +151,11 @@ def _text(data: bytes | str) -> str:
         raise InputError(
             "list_too_large", f"The list is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick in each line.", "list"
         )
-    if isinstance(data, str):
-        return data.lstrip("\ufeff")
+    return data.lstrip("\ufeff") if isinstance(data, str) else decoded(data)
+
+
+def decoded(data: bytes) -> str:
+    """A text in UTF-8, UTF-16 or the usual one of older programs. Raises InputError (`list_not_text`)."""
     for coding in ("utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig", "cp1252"):
         try:
             text = data.decode(coding)

@@ -191,18 +191,24 @@ def _spectrum(text: str, refuse: Callable[[str, str], InputError]) -> tuple[floa
         raise refuse("spectrum", f"{len(BANDS_NM)} reflectances from 0 to 1, for 400 to 700 nm") from error
 
 
-def write_tray(tray: Tray) -> bytes:
-    """The tray as a CSV file that `read_tray` gives back the same."""
-    out = io.StringIO()
-    rows = csv.writer(out, lineterminator="\n")
-    rows.writerow((*REQUIRED, *OPTIONAL, "spectrum", *(KEPT if tray.kept else ())))
+def rows_of(tray: Tray) -> list[list[str]]:
+    """The tray as rows of texts, the header first."""
+    found: list[list[str]] = [[*REQUIRED, *OPTIONAL, "spectrum", *(KEPT if tray.kept else ())]]
     for i, stick in enumerate(tray.sticks):
-        cells = {field: getattr(stick, field) for field in (*REQUIRED, *OPTIONAL)}
+        cells = {field: str(getattr(stick, field)) for field in (*REQUIRED, *OPTIONAL)}
         cells["pigments"] = " + ".join(stick.pigments)
         cells["spectrum"] = " ".join(map(repr, stick.spectrum))
         if tray.kept:
             held = tray.kept[i]
-            cells |= {"count": held.count, "note": held.note, "feel": " + ".join(held.feel), "source": held.source}
-            cells |= {"price": f"{held.price:g}", "sets": " + ".join(f"{name}={cost:g}" for name, cost in held.sets)}
-        rows.writerow(cells.values())
+            cells |= {"count": str(held.count), "note": held.note, "feel": " + ".join(held.feel)}
+            cells |= {"source": held.source, "price": f"{held.price:g}"}
+            cells |= {"sets": " + ".join(f"{name}={cost:g}" for name, cost in held.sets)}
+        found.append(list(cells.values()))
+    return found
+
+
+def write_tray(tray: Tray) -> bytes:
+    """The tray as a CSV file that `read_tray` gives back the same."""
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\n").writerows(rows_of(tray))
     return out.getvalue().encode()

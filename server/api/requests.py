@@ -11,7 +11,7 @@ from django.utils.cache import get_conditional_response
 from django.utils.http import quote_etag
 from rest_framework.exceptions import NotAuthenticated
 from rest_framework.request import Request
-from rest_framework.serializers import Serializer
+from rest_framework.serializers import FileField, Serializer
 
 from core.errors import InputError
 
@@ -30,6 +30,18 @@ def valid(form: type[Serializer[Any]], request: Request) -> dict[str, Any]:
     filled = form(data=request.data)
     filled.is_valid(raise_exception=True)
     return dict(filled.validated_data)
+
+
+class UploadSerializer(Serializer[Any]):
+    """A form with one file."""
+
+    file = FileField(allow_empty_file=True)
+
+
+def uploaded(request: Request, most: int) -> bytes:
+    """The file of a form, no more than one byte beyond what may be read. Raises ValidationError."""
+    held: bytes = valid(UploadSerializer, request)["file"].read(most + 1)
+    return held
 
 
 def number(request: Request, name: str, usual: int) -> int:

@@ -18,6 +18,7 @@ from core.colour.turned import SHIFTS, shifted
 from core.colour.words import closeness
 from core.errors import InputError
 from core.exchange.formats import get_format
+from core.exchange.list_file import ListFile, list_in
 from core.exchange.stick_list import StickList, read_list
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
 from core.method.manner import manner
@@ -37,6 +38,8 @@ from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
 
+FILES = ("csv", "json", "xlsx", "gpl", "txt", "cxf")
+"""Kinds of files that a tray is taken along as: the last three are palette, CGATS.17 and CxF3."""
 KEPT_STEPS = 60
 _FROM_EACH = 2
 """How many stand-ins are told of each box and range."""
@@ -49,6 +52,11 @@ def read(user: User, asked: values.AskList) -> StickList:
     """The sticks in a list; nothing is stored. Raises what `read_list` raises, InputError (`no_range`)."""
     within = services.get_range(asked.range) if asked.range else None
     return read_list(asked.text, asked.medium, asked.columns or None, within)
+
+
+def file(data: bytes) -> ListFile:
+    """The list in a file of whatever kind; nothing is stored. Raises what core.exchange.list_file.list_in raises."""
+    return jobs.wait(digest("list in a file", data), Step(list_in, (data,)))
 
 
 def stand_ins(user: User, tray_id: UUID, code: str, paper: str) -> list[values.StandIn]:
@@ -220,7 +228,7 @@ def redo(user: User, tray_id: UUID) -> tuple[Tray, str]:
 
 
 def file_of(user: User, tray_id: UUID, kind: str) -> tuple[bytes, str, str]:
-    """The tray as a file (`csv` or `json`), its name and its media type. Raises NotFoundError (`no_tray`)."""
+    """The tray as a file of a kind in FILES, its name and its media type. Raises NotFoundError (`no_tray`)."""
     tray = services.get_tray(user, tray_id)
     file_format = get_format("tray", f"tray.{kind}")
     assert file_format.write is not None  # trays go both ways

@@ -24,4 +24,5 @@ urlpatterns = [
     path("trays/<uuid:tray_id>/mixed", views.MixedView.as_view()),
     path("shifts", views.ShiftsView.as_view()),
     path("stick-list", views.StickListView.as_view()),
+    path("stick-list/file", views.StickListFileView.as_view()),
 ]

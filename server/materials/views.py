@@ -7,14 +7,17 @@ from uuid import UUID
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiExample, OpenApiParameter, extend_schema
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
+from core.exchange.list_file import MAX_BYTES, ListFile
 from core.exchange.stick_list import StickList
 from core.exchange.swatch_sheet_pdf import write_swatch_sheet
 from core.photo.swatch_sheet import papers
-from server.api.requests import artist, one_of, pdf
+from server.api.requests import UploadSerializer, artist, one_of, pdf, uploaded
 from server.api.values import answer, asked
 from server.materials import boxes, services
 from server.materials.values import (
@@ -177,11 +180,11 @@ class TrayFileView(APIView):
     """A tray as a file that can be read in again."""
 
     @extend_schema(
-        parameters=[OpenApiParameter("kind", str, enum=["csv", "json"], default="csv")],
+        parameters=[OpenApiParameter("kind", str, enum=boxes.FILES, default=boxes.FILES[0])],
         responses={(200, "text/csv"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.OBJECT},
     )
     def get(self, request: Request, tray_id: UUID) -> HttpResponse:
-        kind = one_of(request, "kind", ("csv", "json"), "csv")
+        kind = one_of(request, "kind", boxes.FILES, boxes.FILES[0])
         data, name, media_type = boxes.file_of(artist(request), tray_id, kind)
         held = HttpResponse(data, content_type=media_type)
         held.headers["Content-Disposition"] = f'attachment; filename="{name}"'
@@ -216,6 +219,19 @@ class StickListView(APIView):
     @extend_schema(request=AskList, responses=StickList)
     def post(self, request: Request) -> Response:
         return answer(StickList, boxes.read(artist(request), asked(AskList, request)))
+
+
+class StickListFileView(APIView):
+    """A file with sticks, as a list that can be read: spreadsheets, palettes, CGATS.17, CxF3, or text."""
+
+    parser_classes = [MultiPartParser]
+    throttle_classes = [ScopedRateThrottle]
+    throttle_scope = "upload"
+
+    @extend_schema(request=UploadSerializer, responses=ListFile)
+    def post(self, request: Request) -> Response:
+        artist(request)
+        return answer(ListFile, boxes.file(uploaded(request, MAX_BYTES)))
 
 
 _PAPER = OpenApiParameter("paper", str, description="The usual one of the medium if none is named.")

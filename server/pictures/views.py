@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,17 +16,13 @@ from rest_framework.views import APIView
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.look.picture import MAX_BYTES
-from server.api.requests import artist, fraction, jpeg, one_of, valid
+from server.api.requests import UploadSerializer, artist, fraction, jpeg, one_of, uploaded
 from server.api.values import answer, asked
 from server.pictures import services
 from server.pictures.services import LONGEST_SHOWN, SIZES
 from server.pictures.values import AskSheet, Patch, Picture, SeenSheet
 
 _WHOLE = "0,0,1,0,1,1,0,1"
-
-
-class UploadSerializer(serializers.Serializer[Any]):
-    file = serializers.FileField(allow_empty_file=True)
 
 
 class PicturesView(APIView):
@@ -40,8 +34,7 @@ class PicturesView(APIView):
 
     @extend_schema(request=UploadSerializer, responses={201: Picture})
     def post(self, request: Request) -> Response:
-        file = valid(UploadSerializer, request)["file"]
-        kept = services.store_picture(artist(request), file.read(MAX_BYTES + 1))
+        kept = services.store_picture(artist(request), uploaded(request, MAX_BYTES))
         return answer(Picture, Picture(kept.pk, kept.width, kept.height, kept.profile), 201)
 
 

@@ -113,6 +113,11 @@ def test_a_list_from_anywhere_says_all_its_faults_and_is_put_right(enter: Callab
     page.get_by_role("button", name="Add sticks").click()
     page.get_by_label("One in each line").fill("Shade;Qty;Shelf;Nr\nelm brown;2;right;9")
     expect(page.get_by_label("Shelf")).to_have_value("note")
+    palette = tmp_path / "mine.gpl"
+    palette.write_text("GIMP Palette\nName: mine\n#\n180 154 114\tP7 rope\n999 0 0\tnone\n")
+    page.get_by_label("File with your list").set_input_files(palette)
+    expect(page.get_by_label("Not understood in the file")).to_contain_text("Line 5 is no colour")
+    expect(page.get_by_label("One in each line")).to_have_value(re.compile("P7\trope\t#b49a72"))
     file.write_text("ochre\n" * 5000)
     page.get_by_label("File with your list").set_input_files(file)
     expect(page.get_by_role("alert")).to_contain_text("The list has 5000 lines; a box holds 400 sticks.")

@@ -269,6 +269,9 @@ def test_the_example_of_every_operation_succeeds(visitor: dict[str, str], artist
                 if path.endswith(("/layers/picture", "/layers/map")):
                     # Maps have a name only once they are made.
                     assert answer.json()["errors"][0]["code"] == "no_maps"
+                elif path.endswith("/stick-list/file"):
+                    # It is a picture.
+                    assert answer.json()["errors"][0]["code"] == "list_not_text"
                 elif path.endswith("/ramps"):
                     assert answer.json()["errors"][0]["code"] == "not_five"
                 elif path.endswith("/photos"):

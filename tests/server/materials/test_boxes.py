@@ -1,6 +1,7 @@
 """Boxes changed by hand over HTTP: every change is a step that can be taken back, in one's own boxes alone."""
 
 import json
+from io import BytesIO
 from typing import Any
 
 import pytest
@@ -136,6 +137,22 @@ def test_a_box_goes_out_as_a_file_and_comes_in_again_unchanged(client: APIClient
     assert client.get(f"/api/trays/{tray_id}/file?kind=docx").status_code == 422
     empty = client.post("/api/trays", {"name": "New"}, format="json").json()
     assert (empty["sticks"], empty["name"]) == ([], "New")
+
+
+def test_files_of_any_kind_go_out_and_come_back_as_lists(client: APIClient, tray_id: str) -> None:
+    held = client.get(f"/api/trays/{tray_id}").json()["sticks"]
+    for kind in ("xlsx", "gpl", "txt", "cxf"):
+        answer = client.get(f"/api/trays/{tray_id}/file?kind={kind}")
+        assert answer.status_code == 200 and answer.headers["Content-Disposition"].endswith(f'.{kind}"')
+        sent = client.post("/api/stick-list/file", {"file": BytesIO(answer.content)}, format="multipart")
+        assert sent.status_code == 200, sent.content
+        assert sent.json()["said"] == []
+        body = {"text": sent.json()["text"], "medium": "pencil"}
+        rows = client.post("/api/stick-list", body, format="json").json()["sticks"]
+        assert [row["name"] for row in rows] == [stick["name"] for stick in held], kind
+        assert not any(row["wrong"] for row in rows)
+    cut = client.post("/api/stick-list/file", {"file": BytesIO(b"PK\x03\x04 cut off")}, format="multipart")
+    assert cut.status_code == 422 and cut.json()["errors"][0]["code"] == "bad_spreadsheet"
 
 
 def test_lists_are_read_and_nothing_is_stored(client: APIClient, tray_id: str) -> None:

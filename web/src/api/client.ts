@@ -157,6 +157,13 @@ const UNREAD: Schemas["SpotFound"] = { reading: null, temperature: null, beyond:
 export const seenSpots = ({ document, found }: Pick<Piece, "document" | "found">): SeenSpot[] =>
   document.spots.map((spot) => ({ ...spot, ...(found.spots[spot.id] ?? UNREAD) }));
 
+/** A file as forms send it. */
+function formWith(file: File): FormData {
+  const form = new FormData();
+  form.append("file", file);
+  return form;
+}
+
 export const server = {
   session: () => take(() => http.GET("/api/session")),
   signIn: (name: string, password: string) =>
@@ -211,6 +218,10 @@ export const server = {
   cheapest: (tray_id: string, sticks: Schemas["OfShopRequest"][]) =>
     take(() => http.POST("/api/trays/{tray_id}/cheapest", { ...of(tray_id), body: { sticks } })),
   runsOut: (tray_id: string) => take(() => http.GET("/api/trays/{tray_id}/runs-out", of(tray_id))),
+  listIn: (file: File) =>
+    take(() =>
+      http.POST("/api/stick-list/file", { body: { file: "" }, bodySerializer: () => formWith(file) }),
+    ),
   readList: (body: Schemas["AskListRequest"]) => take(() => http.POST("/api/stick-list", { body })),
   range: (range_id: string) =>
     take(() => http.GET("/api/ranges/{range_id}", { params: { path: { range_id } } })),
@@ -317,11 +328,7 @@ export const server = {
     take(() =>
       http.POST("/api/pictures", {
         body: { file: "" },
-        bodySerializer: () => {
-          const form = new FormData();
-          form.append("file", file);
-          return form;
-        },
+        bodySerializer: () => formWith(file),
       }),
     ),
 };
@@ -330,7 +337,7 @@ export const server = {
 export const complexionsFileUrl = "/api/complexions/file";
 
 /** The address of a tray as a file. */
-export const trayFileUrl = (tray: string, kind: "csv" | "json"): string =>
+export const trayFileUrl = (tray: string, kind: "csv" | "json" | "xlsx" | "gpl" | "txt" | "cxf"): string =>
   `/api/trays/${tray}/file?kind=${kind}`;
 
 /** The address of a sheet to lay swatches on. */

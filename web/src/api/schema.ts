@@ -1454,6 +1454,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stick-list/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A file with sticks, as a list that can be read: spreadsheets, palettes, CGATS.17, CxF3, or text. */
+        post: operations["stick_list_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/swatch-sheet": {
         parameters: {
             query?: never;
@@ -3032,6 +3049,12 @@ export interface components {
         };
         LinkRequest: {
             token: string;
+        };
+        /** @description text: rows divided by tabs, or what was in a file of text; said: what of the file was not understood. */
+        ListFile: {
+            text: string;
+            /** @default [] */
+            said?: string[];
         };
         Maps: {
             figures: components["schemas"]["FigureMaps"][];
@@ -4712,6 +4735,7 @@ export interface components {
             stick: string;
             hue: string;
         };
+        /** @description A form with one file. */
         UploadRequest: {
             /** Format: binary */
             file: string;
@@ -8612,6 +8636,41 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    stick_list_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListFile"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     swatch_sheet_retrieve: {
         parameters: {
             query?: {
@@ -8889,7 +8948,7 @@ export interface operations {
     trays_file_retrieve: {
         parameters: {
             query?: {
-                kind?: "csv" | "json";
+                kind?: "csv" | "cxf" | "gpl" | "json" | "txt" | "xlsx";
             };
             header?: never;
             path: {

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Stick, server } from "../api/client";
-import { problemOf } from "../api/mutations";
+import { problemOf, useWrite } from "../api/mutations";
 import { useMaterials, useSticks } from "../api/queries";
 import type { NewStick } from "./AddSticks";
 import { LikeAnother } from "./LikeAnother";
@@ -66,6 +66,7 @@ export function FromList({ medium, tray, onChange }: Props) {
     setLeft(new Set());
     setColumns(null);
   };
+  const opened = useWrite(server.listIn, [], (found) => write(found.text));
   const mend = (row: ListRow, by: Mended) =>
     setHand(new Map(hand).set(row.number, { ...hand.get(row.number), ...by }));
   const name = (at: number, field: string) => {
@@ -95,16 +96,17 @@ export function FromList({ medium, tray, onChange }: Props) {
           type="file"
           hidden
           aria-label="File with your list"
-          accept=".csv,.tsv,.txt,text/*"
+          accept=".csv,.tsv,.txt,.xlsx,.xls,.ods,.gpl,.cxf,.json,text/*"
           onChange={(event) => {
             const chosen = event.target.files?.[0];
             event.target.value = "";
-            if (chosen) void chosen.text().then(write);
+            if (chosen) opened.mutate(chosen);
           }}
         />
-        <Button variant="quiet" size="sm" onClick={() => file.current?.click()}>
-          read a file
+        <Button variant="quiet" size="sm" disabled={opened.isPending} onClick={() => file.current?.click()}>
+          {opened.isPending ? "reading it …" : "read a file"}
         </Button>
+        <span className="hint">text, spreadsheet, palette, CGATS, CxF or JSON</span>
         {ranges.length > 0 && (
           <Form.Select
             size="sm"
@@ -121,6 +123,18 @@ export function FromList({ medium, tray, onChange }: Props) {
           </Form.Select>
         )}
       </div>
+      {opened.error && (
+        <p className="problem" role="alert">
+          {problemOf(opened.error, "")}
+        </p>
+      )}
+      {(opened.data?.said?.length ?? 0) > 0 && (
+        <ul className="list-wrong" aria-label="Not understood in the file">
+          {opened.data?.said?.map((row) => (
+            <li key={row}>{row}</li>
+          ))}
+        </ul>
+      )}
       {error && settled.trim() !== "" && (
         <p className="problem" role="alert">
           {problemOf(error, "")}

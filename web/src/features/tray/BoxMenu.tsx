@@ -15,6 +15,14 @@ type Props = {
   onDelete: () => void;
 };
 
+const FILES = [
+  ["json", "JSON"],
+  ["xlsx", "a spreadsheet"],
+  ["gpl", "a palette"],
+  ["txt", "CGATS text"],
+  ["cxf", "CxF"],
+] as const;
+
 /** What is done to a box as a whole. */
 export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson, onDelete }: Props) {
   const [leaving, setLeaving] = useState(false);
@@ -41,9 +49,11 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson
           <Dropdown.Item href={trayFileUrl(tray.id, "csv")} download>
             Take along as CSV
           </Dropdown.Item>
-          <Dropdown.Item href={trayFileUrl(tray.id, "json")} download>
-            Take along as JSON
-          </Dropdown.Item>
+          {FILES.map(([kind, said]) => (
+            <Dropdown.Item key={kind} href={trayFileUrl(tray.id, kind)} download>
+              Take along as {said}
+            </Dropdown.Item>
+          ))}
           <Dropdown.Item as="button" onClick={onNew}>
             Begin another box
           </Dropdown.Item>

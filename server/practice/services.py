@@ -54,16 +54,16 @@ def standing(user: User) -> values.Standing:
     """What the artist's answers show."""
     answers = _answers(user)
     now = timezone.now().timestamp()
-    samples, sticks, plans = _of_artist(user)
+    pictured, with_sticks, planned = _there_is(user)
     begun = Practised.objects.filter(owner=user, at=None).order_by("-made").values_list("round", flat=True).first()
-    sources: tuple[Source, ...] = SOURCES if samples else SOURCES[1:]
+    sources: tuple[Source, ...] = SOURCES if pictured else SOURCES[1:]
     answered = {(row.kind, row.group) for row in answers}
     return values.Standing(
         len(answers),
         begun,
         sources,
-        bool(sticks),
-        bool(plans),
+        with_sticks,
+        planned,
         tuple(
             values.CurveShown(
                 row.kind, row.group, UNITS[row.kind], FELT[row.kind],
@@ -83,6 +83,18 @@ def standing(user: User) -> values.Standing:
     )  # fmt: skip
 
 
+def _there_is(user: User) -> tuple[bool, bool, bool]:
+    """Whether there are references with spots, sticks, and places in more than one layer; nothing is read for that."""
+    documents = [opened.document for opened in _latest(user)]
+    pictured = [document for document in documents if document.picture and document.spots]
+    planned = any(len(document.passes_of(spot)) > 1 for document in pictured for spot in document.spots)
+    return bool(pictured), any(tray.sticks.exists() for tray in materials.trays_of(user)), planned
+
+
+def _latest(user: User) -> list[Opened]:
+    return sorted(open_all(user), key=lambda row: row.piece.changed, reverse=True)[:_PIECES]
+
+
 def _answers(user: User) -> tuple[Answer, ...]:
     rows = Practised.objects.filter(owner=user, at__isnull=False)
     return tuple(
@@ -97,8 +109,7 @@ def _of_artist(user: User) -> tuple[tuple[Sample, ...], tuple[Stick, ...], tuple
     samples: list[Sample] = []
     plans: list[PlannedPlaces] = []
     sticks: tuple[Stick, ...] = ()
-    held = sorted(open_all(user), key=lambda row: row.piece.changed, reverse=True)[:_PIECES]
-    for opened in held:
+    for opened in _latest(user):
         document = opened.document
         try:
             mine = _samples(user, opened)
@@ -125,9 +136,10 @@ def _samples(user: User, opened: Opened) -> dict[str, Sample]:
     """By spot. An imagined light has no picture to be shown in."""
     document, piece = opened.document, opened.piece
     names = {figure.id: figure.name for figure in document.figures}
+    readings = readings_of(user, document) if document.picture else {}
     found = {}
     for spot in document.spots:
-        reading = readings_of(user, document).get(spot.id) if document.picture else None
+        reading = readings.get(spot.id)
         if reading is None:
             continue
         lightness, a, b = np.round(reading.swatch.lab, 2).tolist()

@@ -121,10 +121,11 @@ def _of_artist(user: User) -> tuple[tuple[Sample, ...], tuple[Stick, ...], tuple
             continue
         try:
             owned = owned_by(user, document)
+            plan = _planned(user, document, owned.sticks, mine)
         except CaltinError:
+            # Nor is a box or a paper that is gone.
             continue
         sticks = sticks or tuple(stick for stick in owned.sticks if stick.medium == document.setup.medium)
-        plan = _planned(user, document, owned.sticks, mine)
         if plan:
             plans.append(plan)
     if not sticks and (trays := materials.trays_of(user)):

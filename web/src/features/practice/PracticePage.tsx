@@ -212,9 +212,9 @@ function OfKind({
       <div className="practice-curves">
         {curves.map((curve) => (
           <figure key={curve.group}>
-            <WeeksChart curve={curve} name={curve.group ?? "all"} from={from} weeks={weeks} most={most} />
+            <WeeksChart curve={curve} name={curve.group} from={from} weeks={weeks} most={most} />
             <figcaption>
-              {curve.group ?? "all"}{" "}
+              {curve.group}{" "}
               <span className="hint">
                 {curve.weeks.at(-1)?.off.toFixed(1)} {curve.unit}
               </span>

@@ -69,13 +69,14 @@ class Surrounded:
 @dataclass(frozen=True, slots=True)
 class AroundTold:
     """tones: of each region in the picture, or in words why there is none. borders, looks, raised: areas are the
-    regions and then the figures."""
+    regions and then the figures. skin: whether there is any."""
 
     tones: tuple[Tones | None, ...]
     troubles: tuple[str, ...]
     borders: tuple[Border, ...]
     looks: tuple[Looks, ...]
     raised: tuple[Looks, ...]
+    skin: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +122,7 @@ def told(task: Surrounded) -> AroundTold:
     rows = borders(shown, all_owners, areas)
     return AroundTold(
         tuple(tones), tuple(troubles), tuple(rows), tuple(looks(shown, all_owners, areas, rows)),
-        tuple(raised(shown, all_owners, areas, rows)),
+        tuple(raised(shown, all_owners, areas, rows)), bool(coloured.any()),
     )  # fmt: skip
 
 

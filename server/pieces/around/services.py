@@ -39,7 +39,7 @@ from server.pieces.mix.outcomes import outcomes_of
 from server.pieces.results import ResultCache
 
 T = TypeVar("T")
-GROWING = 1
+GROWING = 2
 """Grows with every change of how regions are found, planned or judged."""
 _LIT = ("highlight", "light", "middle")
 _Planned = tuple[PlannedRamp | None, str]
@@ -132,6 +132,7 @@ def around(user: User, document: Document) -> values.AroundShown:
         tuple(row.said for row in told.raised),
         tuple(values.RegionOffer(one.kind, one.name, one.x, one.y) for one in offers),
         _shared(held),
+        told.skin,
         facts_of(document.setup.medium).caution if document.tray else "",
         digest("around picture", held.task),
     )

@@ -84,8 +84,8 @@ class RegionOffer:
 @value
 class AroundShown:
     """melting: where areas cannot be told apart; looks: what neighbours make of the skin in the eye; raised: what the
-    surround could do for it; shared: in a sentence, how many sticks both have; caution: for the medium; key: of the
-    pictures."""
+    surround could do for it; skin: whether any is found; shared: in a sentence, how many sticks both have; caution: for
+    the medium; key: of the pictures."""
 
     regions: tuple[RegionShown, ...]
     melting: tuple[Melting, ...]
@@ -93,5 +93,6 @@ class AroundShown:
     raised: tuple[str, ...]
     offers: tuple[RegionOffer, ...]
     shared: str
+    skin: bool
     caution: str
     key: str

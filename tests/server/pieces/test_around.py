@@ -13,6 +13,8 @@ from rest_framework.test import APIClient
 
 from server.materials import services as materials
 from tests import night_watch
+from tests.conftest import picture_bytes
+from tests.server.conftest import upload
 
 Json = dict[str, Any]
 HELD = night_watch.SURROUND
@@ -119,5 +121,11 @@ def test_points_on_skin_and_specks_are_told_and_the_rest_is_shown_all_the_same(
     write(client, drawn, tray=None)
     alone = around(client, drawn)
     assert alone["regions"][1]["wanted"] and alone["regions"][1]["offers"] == []
+    # A picture without skin has regions all the same.
+    plain = upload(client, picture_bytes((40, 60, 90))).json()["id"]
+    bare = client.post("/api/pieces", {"title": "Sea"}, format="json").json()["id"]
+    write(client, bare, picture=plain, surroundings=[region("sea", 0.5, 0.5)])
+    sea = around(client, bare)
+    assert not sea["skin"] and sea["looks"] == sea["raised"] == [] and sea["regions"][0]["share"] > 0.1
     empty = client.post("/api/pieces", {"title": "Empty"}, format="json").json()["id"]
     assert around(client, empty, 422)["errors"][0]["code"] == "no_picture_yet"

@@ -1878,8 +1878,8 @@ export interface components {
         };
         /**
          * @description melting: where areas cannot be told apart; looks: what neighbours make of the skin in the eye; raised: what the
-         *     surround could do for it; shared: in a sentence, how many sticks both have; caution: for the medium; key: of the
-         *     pictures.
+         *     surround could do for it; skin: whether any is found; shared: in a sentence, how many sticks both have; caution: for
+         *     the medium; key: of the pictures.
          */
         AroundShown: {
             regions: components["schemas"]["RegionShown"][];
@@ -1888,6 +1888,7 @@ export interface components {
             raised: string[];
             offers: components["schemas"]["RegionOffer"][];
             shared: string;
+            skin: boolean;
             caution: string;
             key: string;
         };

@@ -176,6 +176,11 @@ function Verdict({ said }: { said: Schemas["AroundShown"] | undefined }) {
   if (!said) return null;
   return (
     <>
+      {!said.skin && (
+        <p className="notice" role="note">
+          No skin is found in this picture, so nothing is said of how it looks in here. Paint it in Look.
+        </p>
+      )}
       {said.melting.map((row) => (
         <p key={row.said} className="notice" role="note">
           {row.said}

@@ -21,7 +21,9 @@ class FileFormat:
     """One format. holds: `tray`, `spots`, `passes` or `card`; suffixes: of its files, the usual one first.
 
     read: the bytes of a file and the name to give to what is in it, to the value; raises InputError. write: the value
-    to the bytes of a file that `read` gives back the same. Either is None where it cannot be done.
+    to the bytes of a file that `read` gives back the same. Either is None where it cannot be done. whole: whether a
+    file holds all of the value, and is the same to the byte when it is written again; else it is for other programs,
+    and holds what they know.
     """
 
     id: str
@@ -31,6 +33,7 @@ class FileFormat:
     media_type: str
     read: Callable[[bytes, str], Any] | None = None
     write: Callable[[Any], bytes] | None = None
+    whole: bool = True
 
 
 _ODS = "application/vnd.oasis.opendocument.spreadsheet"
@@ -49,11 +52,11 @@ FORMATS: dict[str, FileFormat] = {
             read_tray_json,
             write_tray_json,
         ),
-        FileFormat("tray-xlsx", "tray", "Spreadsheet", (".xlsx",), _XLSX, tray_in, write_cells),
-        FileFormat("tray-ods", "tray", "Spreadsheet", (".ods", ".xls", ".xlsm"), _ODS, tray_in),
-        FileFormat("tray-gpl", "tray", "Plain-text palette", (".gpl",), "text/plain", tray_in, write_palette),
-        FileFormat("tray-cgats", "tray", "CGATS.17", (".txt",), "text/plain", tray_in, write_cgats),
-        FileFormat("tray-cxf", "tray", "CxF3", (".cxf",), "application/xml", tray_in, write_cxf),
+        FileFormat("tray-xlsx", "tray", "Spreadsheet", (".xlsx",), _XLSX, tray_in, write_cells, False),
+        FileFormat("tray-ods", "tray", "Spreadsheet", (".ods", ".xls", ".xlsm"), _ODS, tray_in, None, False),
+        FileFormat("tray-gpl", "tray", "Plain-text palette", (".gpl",), "text/plain", tray_in, write_palette, False),
+        FileFormat("tray-cgats", "tray", "CGATS.17", (".txt",), "text/plain", tray_in, write_cgats, False),
+        FileFormat("tray-cxf", "tray", "CxF3", (".cxf",), "application/xml", tray_in, write_cxf, False),
         FileFormat(
             "spots-json",
             "spots",

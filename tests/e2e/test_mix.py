@@ -128,7 +128,8 @@ def test_a_layer_is_changed_in_every_way_and_every_change_is_undone(planned: Pag
     expect(page.locator(".layer-card b").filter(has_text=before[0])).to_have_count(1)
     saved(page)
 
-    # Away with it, and back.
+    # Away with it, and back; what was asked about the state before has been answered by then.
+    page.wait_for_load_state("networkidle")
     act(page, "take away")
     expect(cards(page)).to_have_count(count - 1)
     page.get_by_role("button", name="Undo", exact=True).click()

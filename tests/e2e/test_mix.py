@@ -186,7 +186,7 @@ def test_offers_stand_beside_the_plan_before_they_are_taken(planned: Page) -> No
     beside = page.get_by_role("region", name="The plan beside another")
     beside.get_by_label("What if").select_option("without")
     beside.get_by_label("Without").select_option(before[0])
-    expect(beside.get_by_role("heading", name=re.compile("^So: "))).to_be_visible()
+    expect(beside.get_by_role("heading", name=re.compile("^So: "))).to_be_visible(timeout=150_000)
     beside.get_by_role("button", name="Take this one").click()
     expect(page.locator(".layer-card b").filter(has_text=before[0])).to_have_count(0)
     saved(page)

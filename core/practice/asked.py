@@ -158,7 +158,7 @@ def of_layer(
     if len(told) < _NEXT:
         return None
     now = colours_after(kit, tuple(laid))[-1] if laid else np.array(kit.support.lab)
-    lies = Sample(_lab(now), sample.place, sample.role, "what lies there", sample.source)
+    lies = Sample(as_lab(now), sample.place, sample.role, "what lies there", sample.source)
     others = [told[1 + int(i)] for i in rng.choice(len(told) - 1, _NEXT - 1, replace=False)]
     return _choosing("layer", (sample, lies), [told[0], *others], rng)
 
@@ -172,7 +172,8 @@ def _choosing(
     return Question(kind, group_of(kind, samples[0]), samples, float(best), choices)
 
 
-def _lab(lab: np.typing.ArrayLike) -> Lab:
+def as_lab(lab: np.typing.ArrayLike) -> Lab:
+    """CIELAB (3,) as a plain value, to a hundredth."""
     lightness, a, b = np.round(np.asarray(lab, dtype=float), 2).tolist()
     return lightness, a, b
 

@@ -33,6 +33,7 @@ from core.practice.asked import (
     Question,
     Sample,
     Source,
+    as_lab,
     group_of,
     of_chroma,
     of_hue,
@@ -54,7 +55,7 @@ _SHADES: tuple[tuple[str, float], ...] = (
 )  # fmt: skip
 """How much light there is for a patch in each role, against evenly lit skin (assumed)."""
 _SHADE_TURNS, _PATCHES, _WHITES = 14.0, 60, 12
-"""Degrees of hue by which the light of a shade may differ; how many patches there are to draw from."""
+"""Percent by which X, Y and Z of the light in a shade may differ; how many patches there are to draw from."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,7 +174,8 @@ def _makers(asking: Asking, held: Sequence[Sample], rng: np.random.Generator) ->
                 of_stick(sample, asking.sticks, rng) if (sample := one("stick", group)) else None
             )
     places = [(plan, *place) for plan in asking.plans for place in plan.places if len(place[1]) > 1]
-    if places:
+    # Planned places are places of references.
+    if places and (not asking.sources or "references" in asking.sources):
 
         def layer(group: Group) -> Question | None:
             fitting = [row for row in places if group_of("layer", row[1]) == group]
@@ -244,16 +246,11 @@ def _patches(rng: np.random.Generator) -> list[Sample]:
         if role in SHADOW_ROLES:
             xyz = xyz * np.exp(rng.normal(0, _SHADE_TURNS / 100, 3))
         lab = xyz_to_lab(np.minimum(xyz, 0.92))
-        found.append(Sample(_round(lab), "other", role, f"skin, {role}", "patches", figure=f"{number % 4}"))
+        found.append(Sample(as_lab(lab), "other", role, f"skin, {role}", "patches", figure=f"{number % 4}"))
     for _ in range(_WHITES):
         around = Description(depth=float(rng.uniform(DEEPEST, PALEST))).lab
         # From memory, no source: as light as lit skin to a step lighter on deep skin, greyer, and darker in shade.
         lightness = float(np.clip(around[0] + rng.uniform(-14, 16), 28, 86))
         white = (lightness, float(rng.normal(2, 1.5)), float(rng.normal(4, 3)))
-        found.append(Sample(_round(white), "eye white", "middle", "an eye white", "patches", around=_round(around)))
+        found.append(Sample(as_lab(white), "eye white", "middle", "an eye white", "patches", around=as_lab(around)))
     return found
-
-
-def _round(lab: np.typing.ArrayLike) -> Lab:
-    lightness, a, b = np.round(np.asarray(lab, dtype=float), 2).tolist()
-    return lightness, a, b

@@ -73,6 +73,9 @@ def test_a_planned_place_asks_for_its_next_layer() -> None:
     assert made.questions and {question.kind for question in made.questions} == {"layer"}
     for question in made.questions:
         assert question.samples[0] == sample and all(choice.how for choice in question.choices)
+    # Where references are not wanted, their plans are not either.
+    with pytest.raises(InputError, match="nothing to ask"):
+        make_round(asking(("layer",), ("patches",), samples=(sample,), plans=(plan,)))
 
 
 def greys(*values: float) -> list[tuple[float, float, float]]:

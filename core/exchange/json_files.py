@@ -136,7 +136,7 @@ def _rows(data: bytes, key: str, most: int) -> list[dict[str, Any]]:
     return rows_of(data, key, most)[1]
 
 
-def rows_of(data: bytes, key: str, most: int) -> tuple[dict[str, Any], list[dict[str, Any]]]:
+def rows_of(data: bytes, key: str, most: int, least: int = 1) -> tuple[dict[str, Any], list[dict[str, Any]]]:
     """All that a JSON file holds, and its list of objects under a key. Raises InputError (`file_too_large`, `bad_json`,
     `nothing_given`, `too_many`)."""
     if len(data) > MAX_BYTES:
@@ -148,7 +148,7 @@ def rows_of(data: bytes, key: str, most: int) -> tuple[dict[str, Any], list[dict
     rows = parsed.get(key) if isinstance(parsed, dict) else None
     if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
         raise InputError("bad_json", f"The {key} file has no list “{key}”.", f'Expected {{"{key}": [{{…}}]}}.', key)
-    if not rows:
+    if len(rows) < least:
         raise InputError("nothing_given", f"The {key} file holds no {key}.", "Give at least one.", key)
     if len(rows) > most:
         raise InputError("too_many", f"The {key} file holds {len(rows)} {key}.", f"Keep it to {most}.", key)

@@ -16,7 +16,7 @@ from core.limits import LIMITS
 from core.skin.describe import Description
 
 T = TypeVar("T")
-MAX_BYTES = 200_000
+MAX_BYTES = 1_000_000
 MOST_COMPLEXIONS = 200
 
 
@@ -78,7 +78,7 @@ def _adapter(kind: Any) -> TypeAdapter[Any]:
 
 def _json(data: bytes, field: str) -> Any:
     if len(data) > MAX_BYTES:
-        raise InputError("file_too_large", f"The file is over {MAX_BYTES // 1000} kB.", "", field)
+        raise InputError("file_too_large", f"The file is over {MAX_BYTES // 1_000_000} MB.", "", field)
     try:
         return json.loads(data.decode("utf-8-sig"))
     except (UnicodeDecodeError, ValueError, RecursionError) as error:

@@ -16,14 +16,16 @@ from core.tray.editing import MAX_STICKS, MOST_PER_ROW
 _LISTS: Mapping[str, str] = {"pigments": "+", "feel": "+", "sets": "+", "spectrum": " "}
 
 
-def read_tray_json(data: bytes, name: str = "My tray") -> Tray:
+def read_tray_json(data: bytes, name: str = "My tray", may_be_empty: bool = False) -> Tray:
     """The tray in a JSON file. Raises InputError naming the row, from 1, and the field."""
-    held, rows = rows_of(data, "sticks", MAX_STICKS)
+    held, rows = rows_of(data, "sticks", MAX_STICKS, least=0 if may_be_empty else 1)
     title, per_row = held.get("name", name), held.get("per_row", 0)
     if not isinstance(title, str) or isinstance(per_row, bool) or not isinstance(per_row, int):
         raise InputError("bad_field", "The tray has no proper name or per_row.", "Give a text and a number.", "tray")
     if not 0 <= per_row <= MOST_PER_ROW:
         raise InputError("bad_field", f"per_row is {per_row}.", f"Use 0 to {MOST_PER_ROW}.", "per_row")
+    if not rows:
+        return Tray(title[:80] or name, per_row=per_row)
     texts = [(number, {key: _text(key, cell) for key, cell in row.items()}) for number, row in enumerate(rows, 1)]
     with_kept = any(set(KEPT) & row.keys() for row in rows)
     return replace(tray_of(title[:80] or name, texts, with_kept), per_row=per_row)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import asdict
 from typing import Any, TypeVar
 from uuid import UUID
@@ -101,15 +101,20 @@ def file_of(user: User) -> bytes:
 
 def take_in(user: User, file: str) -> TakenIn:
     """Those of a file that are not there yet. Raises InputError."""
-    rows = read_complexions(file.encode())
-    with transaction.atomic():
-        held = {(row.name, row.skin) for row in complexions(user)}
-        new = [row for row in dict.fromkeys(rows) if (row.name, row.skin) not in held]
-        _check_room(user, len(new))
-        Complexion.objects.bulk_create(
-            Complexion(owner=user, name=row.name.strip(), skin=asdict(row.skin), note=row.note) for row in new
-        )
-    return TakenIn(tuple(complexions(user)), len(new))
+    new = take_rows(user, read_complexions(file.encode()))
+    return TakenIn(tuple(complexions(user)), new)
+
+
+@transaction.atomic
+def take_rows(user: User, rows: Sequence[NamedComplexion]) -> int:
+    """Keep complexions that are not there yet; how many that were. Raises InputError (`too_many`)."""
+    held = {(row.name, row.skin) for row in complexions(user)}
+    new = [row for row in dict.fromkeys(rows) if (row.name, row.skin) not in held]
+    _check_room(user, len(new))
+    Complexion.objects.bulk_create(
+        Complexion(owner=user, name=row.name.strip(), skin=asdict(row.skin), note=row.note) for row in new
+    )
+    return len(new)
 
 
 def choices() -> Choices:

@@ -375,10 +375,3 @@ def with_everything(tray: Tray) -> core_stick.Tray:
         for stick in tray.sticks.all()
     )
     return replace(as_core(tray), kept=kept, per_row=tray.per_row)
-
-
-def all_of(tray: Tray) -> dict[str, object]:
-    """Everything about a tray, to take away."""
-    fields = (*_TEXTS, "pigments", "spectrum", "count", "note", "feel", "source", "price", "sets")
-    rows = [{field: getattr(stick, field) for field in fields} for stick in tray.sticks.all()]
-    return {"id": tray.pk, "name": tray.name, "per_row": tray.per_row, "sticks": rows}

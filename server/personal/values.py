@@ -186,3 +186,23 @@ class StickAgain:
 class UsedAgain:
     into: UUID
     sticks: tuple[StickAgain, ...]
+
+
+@value
+class TakenPiece:
+    id: UUID
+    title: str
+
+
+@value
+class BundleTaken:
+    """What was taken in of a bundle: new pieces, the names of new trays, how many of the rest were new. said: sentences
+    on what was left out or not understood."""
+
+    pieces: tuple[TakenPiece, ...]
+    trays: tuple[str, ...]
+    papers: int
+    cards: int
+    complexions: int
+    practised: int
+    said: tuple[str, ...]

@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from uuid import UUID
 
 from django.contrib.auth import logout
 from django.http import StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from core.notebook.found import KINDS
-from server.api.requests import artist, valid
+from server.api.requests import UploadSerializer, artist, one_of, valid
 from server.api.values import answer, asked
-from server.personal import buying, reuse, services
+from server.personal import buying, reuse, services, taking_in, taking_out
 from server.personal.notebook import notebook
 from server.personal.serializers import FarewellSerializer, SpaceSerializer
 from server.personal.values import (
     Advice,
     AskBuy,
     AskCheapest,
+    BundleTaken,
     CheapestPurchase,
     Notebook,
     StickLasts,
@@ -31,6 +35,12 @@ from server.personal.values import (
 )
 
 _LONGEST_TEXT = 200
+
+
+def _archive(data: Iterator[bytes], name: str) -> StreamingHttpResponse:
+    held = StreamingHttpResponse(data, content_type="application/zip")
+    held.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return held
 
 
 class SpaceView(APIView):
@@ -46,9 +56,48 @@ class ExportView(APIView):
 
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request) -> StreamingHttpResponse:
-        archive = StreamingHttpResponse(services.export(artist(request)), content_type="application/zip")
-        archive.headers["Content-Disposition"] = 'attachment; filename="caltin-export.zip"'
-        return archive
+        return _archive(taking_out.everything(artist(request)), "caltin-export.zip")
+
+
+class PieceFileView(APIView):
+    """A piece with everything that it is made with, as a zip archive that can be taken in again."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("history", int, enum=[0, 1], default=0)],
+        responses={(200, "application/zip"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, piece_id: UUID) -> StreamingHttpResponse:
+        with_history = one_of(request, "history", (0, 1), 0) == 1
+        return _archive(*taking_out.piece_file(artist(request), piece_id, with_history))
+
+
+class TrayBundleView(APIView):
+    """A tray with its trial cards, as a zip archive that can be taken in again."""
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, tray_id: UUID) -> StreamingHttpResponse:
+        return _archive(*taking_out.tray_file(artist(request), tray_id))
+
+
+class PracticeFileView(APIView):
+    """All that was practised, as a zip archive that can be taken in again."""
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> StreamingHttpResponse:
+        return _archive(taking_out.practice_file(artist(request)), "practice.zip")
+
+
+class BundlesView(APIView):
+    """A bundle taken in: a piece, a tray, practice, or all that an artist had."""
+
+    parser_classes = [MultiPartParser]
+    throttle_classes = [ScopedRateThrottle]
+    throttle_scope = "upload"
+
+    @extend_schema(request=UploadSerializer, responses={201: BundleTaken})
+    def post(self, request: Request) -> Response:
+        user, file = artist(request), valid(UploadSerializer, request)["file"]
+        return answer(BundleTaken, taking_in.take_in(user, file, file.size), 201)
 
 
 class AccountView(APIView):

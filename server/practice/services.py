@@ -6,7 +6,7 @@ import io
 import uuid
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
-from typing import Any, cast
+from typing import cast
 from uuid import UUID
 
 import numpy as np
@@ -348,10 +348,3 @@ def ramp(user: User, asked: values.AskRamp) -> values.RampShownRead:
 def _lab(lab: Sequence[float]) -> tuple[float, float, float]:
     lightness, a, b = (float(v) for v in lab)
     return lightness, a, b
-
-
-def everything_of(user: User) -> list[dict[str, Any]]:
-    """All that was practised, to take away."""
-    rows = Practised.objects.filter(owner=user)
-    kept = ("round", "number", "made", "kind", "group", "question", "guess", "error", "at")
-    return [{key: getattr(row, key) for key in kept} for row in rows]

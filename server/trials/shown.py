@@ -20,7 +20,6 @@ from core.trial.calibration import Errors
 from core.trial.card import GHOST, GONE, KINDS, SIZES_OF_CARD, Card, instructions
 from core.trial.reading import EMPTY, GLARE
 from core.trial.space import SHARED
-from server.api.values import encode
 from server.materials.models import Tray
 from server.trials import values
 from server.trials.models import Calibration, CardPhoto, TrialCard
@@ -136,9 +135,3 @@ def _box_shown(photo: CardPhoto, row: dict[str, Any], place: Box, bare: dict[str
         crossed=crossed,
         lighter=lighter,
     )
-
-
-def everything_of(user: User) -> list[dict[str, Any]]:
-    """All cards with what was read from them, to take away."""
-    cards = TrialCard.objects.filter(owner=user).prefetch_related("photos")
-    return [encode(values.TrialCard, card_shown(row)) for row in cards]

@@ -18,7 +18,6 @@ from core.errors import ConflictError, InputError, NotFoundError
 from server.api.values import encode
 from server.pictures.models import Picture
 from server.pictures.services import no_picture, note_unnamed
-from server.pieces.document.migrate import migrate
 from server.pieces.document.schema import Document, empty_document
 from server.pieces.document.soundness import read
 from server.pieces.models import Piece, Revision, Written
@@ -65,16 +64,6 @@ def open_piece(user: User, piece_id: UUID) -> Opened:
 def document_of(user: User, piece_id: UUID) -> Document:
     """The document of a piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
     return open_piece(user, piece_id).document
-
-
-def states_of(piece: Piece) -> Iterator[dict[str, Any]]:
-    """Every state in the history of a piece, the oldest first, its document in the present schema."""
-    for revision in Revision.objects.filter(piece=piece).iterator(chunk_size=50):
-        try:
-            document = migrate(revision.document)
-        except (KeyError, TypeError, ValueError, AttributeError):
-            document = revision.document  # what cannot be read is taken along as it is
-        yield {"position": revision.position, "made": revision.made, "document": document}
 
 
 def open_all(user: User) -> Iterator[Opened]:

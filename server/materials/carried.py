@@ -1,0 +1,73 @@
+"""Trays and papers as parts of a bundle: see docs/piece-format.md."""
+
+from __future__ import annotations
+
+import hashlib
+from uuid import UUID
+
+from django.contrib.auth.models import User
+
+from core.errors import InputError
+from core.exchange.bundle import Bundle, as_json, bad
+from core.exchange.tray_json import read_tray_json, write_tray_json
+from core.optics import stick as core_stick
+from server.api.values import decode, encode, value
+from server.materials import services
+from server.materials.models import Paper, Tray
+from server.materials.values import NewPaper
+
+
+@value
+class CarriedPaper:
+    """A paper of the artist's own. id: what the rest of the bundle calls it."""
+
+    id: UUID
+    paper: NewPaper
+
+
+def named(data: bytes) -> UUID:
+    """The id of a part by what is in it, so that the same things make the same bundle."""
+    return UUID(hex=hashlib.sha256(data).hexdigest()[:32])
+
+
+def tray_out(tray: Tray) -> bytes:
+    """A tray as a JSON file of sticks."""
+    return write_tray_json(services.with_everything(tray))
+
+
+def tray_in(bundle: Bundle, name: str) -> core_stick.Tray:
+    """A tray of a bundle; one without any stick too. Raises InputError that names the part."""
+    bundle.json(name)  # whatever is unsound is said first
+    try:
+        return read_tray_json(bundle.data(name), may_be_empty=True)
+    except InputError as error:
+        raise bad(f"{name}, {error.field}: {error.message} {error.hint}".rstrip(" .")) from error
+
+
+def keep_carried(user: User, held: core_stick.Tray) -> tuple[Tray, bool]:
+    """The artist's tray that is the same to the last stick, or a new one; and whether it is new. Raises InputError
+    (`too_many_trays`)."""
+    data = write_tray_json(held)
+    for tray in services.trays_of(user).filter(name=held.name):
+        if tray_out(tray) == data:
+            return tray, False
+    return services.keep_tray(user, held.name, held.sticks, held.kept, held.per_row), True
+
+
+def paper_out(row: Paper) -> CarriedPaper:
+    """A paper of the artist's own."""
+    paper = decode(NewPaper, {key: getattr(row, key) for key in ("name", "lab", "tooth", "coats", "media")})
+    return CarriedPaper(named(as_json(encode(NewPaper, paper))), paper)
+
+
+def papers_in(bundle: Bundle, name: str) -> tuple[CarriedPaper, ...]:
+    """The papers of a bundle. Raises ValidationError, InputError."""
+    return decode(tuple[CarriedPaper, ...], bundle.json(name))
+
+
+def keep_carried_paper(user: User, held: CarriedPaper) -> tuple[str, bool]:
+    """The id of the artist's paper that is the same, or of a new one; and whether it is new. Raises InputError."""
+    for row in Paper.objects.filter(owner=user, name=held.paper.name):
+        if paper_out(row).paper == held.paper:
+            return str(row.pk), False
+    return services.keep_paper(user, held.paper).id, True

@@ -13,7 +13,7 @@ import numpy as np
 from core.colour.spaces import lab_to_hex
 from core.errors import InputError
 from core.exchange.card_json import CardFile, read_card_json, write_card_json
-from core.exchange.card_pdf import write_card
+from core.exchange.card_sheet import write_card
 from core.exchange.formats import get_format
 from core.exchange.json_files import read_spots
 from core.look.picture import MAX_BYTES, read_picture

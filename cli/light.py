@@ -15,6 +15,7 @@ from core.colour.spaces import SRGB, Floats, lab_to_hex
 from core.errors import InputError
 from core.exchange.json_files import NamedSpot
 from core.exchange.map_questions import map_of
+from core.exchange.pen import FILE_KINDS
 from core.exchange.scene_json import read_scene
 from core.light.jobs import MOST_STEPS, jobs
 from core.light.questions import proposals
@@ -32,7 +33,7 @@ def add_commands(commands: Any, read: Read) -> None:
     light = commands.add_parser("light", help="families and targets of an imagined scene")
     light.add_argument("--scene", required=True, metavar="FILE.json", help="who sits under which light")
     light.add_argument("--picture", metavar="OUT.png", help="write what it looks like")
-    light.add_argument("--map", metavar="OUT.pdf|OUT.svg", help="write its shading map")
+    light.add_argument("--map", metavar="OUT.pdf|OUT.svg|OUT.png", help="write its shading map")
     light.add_argument("--steps", type=int, default=MOST_STEPS, metavar="N", help="from light to shade, 2 to 5")
     light.add_argument("--json", action="store_true", help="on one line")
     light.set_defaults(run=lambda options: _light(options, read))
@@ -85,10 +86,10 @@ def _row(row: Any) -> dict[str, Any]:
 
 
 def _write_map(scene: Scene, name: str) -> None:
-    kinds, kind = {".pdf": False, ".svg": True}, Path(name).suffix.lower()
-    if kind not in kinds:
-        raise InputError("bad_map", "A shading map is a PDF or an SVG.", "End its name in .pdf or .svg.", "--map")
+    kind = Path(name).suffix.lower().removeprefix(".")
+    if kind not in FILE_KINDS:
+        raise InputError("bad_map", "A shading map is a PDF, an SVG or a PNG.", "End its name so.", "--map")
     try:
-        Path(name).write_bytes(map_of(scene, False, kinds[kind]))
+        Path(name).write_bytes(map_of(scene, False, kind))
     except OSError as error:
         raise InputError("no_file", f"{name} cannot be written.", "Check the path.", "--map") from error

@@ -44,7 +44,7 @@ def schema() -> dict[str, Any]:
     lists = {"pigments": {"type": "array", "items": text}, "spectrum": {"type": "array", "items": {"type": "number"}}}
     stick = {
         "type": "object",
-        "properties": {field: text for field in (*REQUIRED, *OPTIONAL)} | lists | shared["$defs"]["Kept"]["properties"],
+        "properties": dict.fromkeys((*REQUIRED, *OPTIONAL), text) | lists | shared["$defs"]["Kept"]["properties"],
         "required": list(REQUIRED),
         "additionalProperties": False,
     }

@@ -16,7 +16,7 @@ from scipy import ndimage
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB, lab_to_hex, lab_to_xyz, srgb_decode
 from core.exchange.card_json import CardFile, write_card_json
-from core.exchange.card_pdf import write_card
+from core.exchange.card_sheet import write_card
 from core.exchange.json_files import read_spots
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture

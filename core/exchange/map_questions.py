@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from core.exchange.shading_map import Plate, write_map_pdf, write_map_svg
+from core.exchange.shading_map import Plate, write_map
 from core.light.lines import arrow, line_study
 from core.light.scene import Scene
 from core.light.shade import light
@@ -14,10 +14,11 @@ _SIDE = 560
 SIDE_MM = 120.0
 
 
-def map_of(scene: Scene, opposite: bool, svg: bool, side_mm: float = SIDE_MM) -> bytes:
-    """A line study of every sitter, so wide and high, as PDF or SVG. opposite: beside it the light from the other side.
+def map_of(scene: Scene, opposite: bool, kind: str, side_mm: float = SIDE_MM) -> bytes:
+    """A line study of every sitter, so wide and high, as a file of a kind (see core.exchange.pen). opposite:
+    beside it the light from the other side.
 
-    Raises what core.light.scene.check_scene raises, ModelError.
+    Raises what core.light.scene.check_scene raises, ModelError, InputError (`unknown_format`).
     """
     other = replace(scene, key=replace(scene.key, azimuth=-scene.key.azimuth))
     plates = [
@@ -30,5 +31,4 @@ def map_of(scene: Scene, opposite: bool, svg: bool, side_mm: float = SIDE_MM) ->
         for number, sitter in enumerate(scene.sitters)
         for one in ([scene, other] if opposite else [scene])
     ]
-    write = write_map_svg if svg else write_map_pdf
-    return write(plates, side_mm, "Shading map")
+    return write_map(plates, side_mm, "Shading map", kind)

@@ -18,6 +18,17 @@ _HEIGHTS = ((-15.0, "from below"), (10.0, "level"), (30.0, "a little high"), (60
 _SOFTNESS = ((3.0, "hard"), (8.0, "soft"), (26.0, "very soft"))
 
 
+_OF_SHEET = (
+    "the right", "the upper right", "above", "the upper left", "the left", "the lower left", "below",
+    "the lower right",
+)  # fmt: skip
+
+
+def side_of(from_deg: float) -> str:
+    """On which side of a sheet the light comes from: 0 is the right, 90 above."""
+    return _OF_SHEET[round(from_deg / 45) % 8]
+
+
 def where_from(key: Key) -> str:
     """Such as `from the front left, high`. Left and right are the picture's."""
     height = next(word for limit, word in _HEIGHTS if key.height < limit)

@@ -27,6 +27,8 @@ _BEND, _SWAY, _SWAY_PX = 6.0, 0.16, 40
 _FORM, _BROAD = 1 / 45, 1 / 30
 """Over which part of the picture light is evened for the form, and what stands out of it is detail."""
 _GHOST, _DETAIL = 0.5, 0.8
+_BESIDE = 0.93
+"""The tone of what is no skin, as a part of the skin's, where no ghost tells them apart."""
 
 
 def hatched(
@@ -38,16 +40,18 @@ def hatched(
     px_per_mm: float,
     number: int,
     longest: int = LONGEST,
+    ghost: bool = True,
 ) -> Pixels:
     """sRGB pixels (H, W, 3), the longer side `longest`.
 
     lightness (h, w): L* of the reference; mask (h, w): skin; levels (h, w): 0 for none up to `doses`; stick: its sRGB
-    colour and L*; px_per_mm: of these arrays, on the sheet; number: of the layer, by which the lines turn.
+    colour and L*; px_per_mm: of these arrays, on the sheet; number: of the layer, by which the lines turn; ghost:
+    whether the reference shows through, or nothing of it but where there is skin.
     """
     h, w = mask.shape
     scale, finer = longest / max(h, w), longest / LONGEST
     shape = (round(h * scale), round(w * scale))
-    small = np.asarray(lightness, dtype=float) / 100
+    small = np.asarray(lightness if ghost else np.full_like(lightness, 50), dtype=float) / 100
     light, form, broad = (
         _enlarged(ndimage.gaussian_filter(small, wide * max(h, w)) if wide else small, shape)
         for wide in (0.0, _FORM, _BROAD)
@@ -60,6 +64,8 @@ def hatched(
     ink = _lines(form, part, apart, np.deg2rad(25 + _TURN_DEG * number), number)
     rgb, stick_l = stick
     ground = _ground(light, light - broad, skin, _ON_PALE if stick_l < _PALE_L else _ON_DARK)
+    if not ghost:
+        ground = np.where(skin > 0.5, ground, _BESIDE * ground)
     seen = ground[..., None] * (1 - ink[..., None]) + np.array(rgb) / 255 * ink[..., None]
     return np.rint(np.clip(seen, 0, 1) * 255).astype(np.uint8)
 

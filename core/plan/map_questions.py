@@ -272,8 +272,9 @@ def _in_values(pixels: Pixels) -> Pixels:
     return np.repeat(values(Small(pixels, SRGB), MOST_STEPS)[..., :1], 3, axis=-1)
 
 
-def map_of(shown: Shown, layer_id: str, longest: int = LONGEST) -> bytes:
-    """The map of one layer, hatched over a ghost of the reference, its longer side so long, as JPEG."""
+def map_of(shown: Shown, layer_id: str, longest: int = LONGEST, ghost: bool = True) -> bytes:
+    """The map of one layer, hatched over a ghost of the reference if it is to be seen, its longer side so long, as
+    JPEG."""
     task = shown.task
     fields, maps = _restored(task, shown.maps)
     layers = [layer for layer in task.layers if layer.id in shown.maps.layers]
@@ -285,7 +286,7 @@ def map_of(shown: Shown, layer_id: str, longest: int = LONGEST) -> bytes:
     small = study_of(task.seen).small
     light = xyz_to_lab(light_of(small))[..., 0]
     doses = len(maps.doses[number])
-    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number, longest))
+    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number, longest, ghost))
 
 
 _NO_STICK = (50.0, 0.0, 0.0)

@@ -9,11 +9,14 @@ from django.contrib.auth.models import User
 from django.http import HttpResponse
 from django.utils.cache import get_conditional_response
 from django.utils.http import quote_etag
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.exceptions import NotAuthenticated
 from rest_framework.request import Request
 from rest_framework.serializers import FileField, Serializer
 
 from core.errors import InputError
+from core.exchange.pen import FILE_KINDS, MEDIA_TYPES, FileKind
 
 T = TypeVar("T")
 
@@ -84,8 +87,19 @@ def jpeg(request: Request, key: str, make: Callable[[], bytes]) -> HttpResponse:
     return answer
 
 
-def pdf(data: bytes, name: str) -> HttpResponse:
-    """A PDF file that a browser shows."""
-    held = HttpResponse(data, content_type="application/pdf")
-    held.headers["Content-Disposition"] = f'inline; filename="{name}"'
+KIND = OpenApiParameter("kind", str, enum=FILE_KINDS, default=FILE_KINDS[0])
+"""Of a sheet, in an address."""
+SHEETS: dict[tuple[int, str], OpenApiTypes] = {(200, kind): OpenApiTypes.BINARY for kind in MEDIA_TYPES.values()}
+"""What a sheet is answered with."""
+
+
+def kind_of(request: Request) -> FileKind:
+    """The kind of sheet that is asked for. Raises InputError (`bad_kind`)."""
+    return one_of(request, "kind", FILE_KINDS, FILE_KINDS[0])
+
+
+def sheet_file(data: bytes, kind: FileKind, name: str) -> HttpResponse:
+    """A sheet or a picture: a PDF is shown by the browser, everything else is saved."""
+    held = HttpResponse(data, content_type=MEDIA_TYPES[kind])
+    held.headers["Content-Disposition"] = f'{"inline" if kind == "pdf" else "attachment"}; filename="{name}.{kind}"'
     return held

@@ -172,7 +172,7 @@ def _target(row: Target, disc: Disc) -> TargetShown:
 def shading_map(asked: AskMap) -> bytes:
     """A shading map at true size. Raises InputError, ModelError."""
     check_scene(asked.scene)
-    return _ask(map_of, asked.scene, asked.opposite, asked.svg, asked.side_mm)
+    return _ask(map_of, asked.scene, asked.opposite, asked.kind, asked.side_mm)
 
 
 def _ask(function: Callable[..., T], scene: Scene, *rest: Any) -> T:

@@ -11,6 +11,7 @@ from pydantic import StringConstraints
 
 from core.colour.swatch import Swatch
 from core.exchange.map_questions import SIDE_MM
+from core.exchange.pen import FileKind
 from core.light.jobs import FEWEST_STEPS, MOST_STEPS
 from core.light.lamps import Lamp
 from core.light.scene import MOST_SITTERS, Around, Key, Scene
@@ -172,5 +173,5 @@ class AskMap:
 
     scene: Scene
     opposite: bool = False
-    svg: bool = False
+    kind: FileKind = "pdf"
     side_mm: Annotated[float, Interval(ge=40, le=400)] = SIDE_MM

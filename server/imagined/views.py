@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist, pdf
+from server.api.requests import SHEETS, artist, sheet_file
 from server.api.values import answer, asked
 from server.imagined import services
 from server.imagined.values import (
@@ -97,16 +97,13 @@ class LightToldView(APIView):
 
 
 class LightMapView(APIView):
-    """The shading map of an imagined light, as PDF or SVG."""
+    """The shading map of an imagined light, as PDF, SVG or PNG."""
 
     @extend_schema(
         request=AskMap,
-        responses={(200, "application/pdf"): OpenApiTypes.BINARY, (200, "image/svg+xml"): OpenApiTypes.BINARY},
+        responses=SHEETS,
     )
     def post(self, request: Request) -> HttpResponse:
         artist(request)
         given = asked(AskMap, request)
-        made = services.shading_map(given)
-        if given.svg:
-            return HttpResponse(made, content_type="image/svg+xml")
-        return pdf(made, "shading-map.pdf")
+        return sheet_file(services.shading_map(given), given.kind, "shading-map")

@@ -19,8 +19,9 @@ from core.colour.words import closeness
 from core.errors import InputError
 from core.exchange.formats import get_format
 from core.exchange.list_file import ListFile, list_in
+from core.exchange.pen import FileKind
 from core.exchange.stick_list import StickList, read_list
-from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.exchange.swatch_page import write_swatch_sheet
 from core.method.manner import manner
 from core.optics.stick import Stick
 from core.optics.stick import Tray as CoreTray
@@ -34,6 +35,7 @@ from core.tray.stand_in import StandIn, under_skin
 from core.tray.stand_in import stand_ins as best_for
 from server.api.jobs import Step, jobs
 from server.api.memo import digest
+from server.api.names import file_name
 from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
@@ -232,19 +234,16 @@ def file_of(user: User, tray_id: UUID, kind: str) -> tuple[bytes, str, str]:
     tray = services.get_tray(user, tray_id)
     file_format = get_format("tray", f"tray.{kind}")
     assert file_format.write is not None  # trays go both ways
-    return file_format.write(services.with_everything(tray)), f"{_file_name(tray.name)}.{kind}", file_format.media_type
+    name = f"{file_name(tray.name, 'tray')}.{kind}"
+    return file_format.write(services.with_everything(tray)), name, file_format.media_type
 
 
-def swatch_sheet(user: User, tray_id: UUID, paper: str) -> tuple[bytes, str]:
-    """A sheet to lay swatches of a tray's sticks on, as PDF, and its name. Raises NotFoundError (`no_tray`), InputError
+def swatch_sheet(user: User, tray_id: UUID, paper: str, kind: FileKind) -> tuple[bytes, str]:
+    """A sheet to lay swatches of a tray's sticks on, and its name. Raises NotFoundError (`no_tray`), InputError
     (`unknown_size`)."""
     tray = services.get_tray(user, tray_id)
     sticks = services.as_core(tray).sticks
-    return write_swatch_sheet(paper, sticks, tray.name), f"{_file_name(tray.name)}-{paper}.pdf"
-
-
-def _file_name(text: str) -> str:
-    return "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "-" for c in text).strip() or "tray"
+    return write_swatch_sheet(paper, sticks, tray.name, kind), f"{file_name(tray.name, 'tray')}-{paper}"
 
 
 @transaction.atomic

@@ -15,9 +15,9 @@ from rest_framework.views import APIView
 
 from core.exchange.list_file import MAX_BYTES, ListFile
 from core.exchange.stick_list import StickList
-from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.exchange.swatch_page import write_swatch_sheet
 from core.photo.swatch_sheet import papers
-from server.api.requests import UploadSerializer, artist, one_of, pdf, uploaded
+from server.api.requests import KIND, SHEETS, UploadSerializer, artist, kind_of, one_of, sheet_file, uploaded
 from server.api.values import answer, asked
 from server.materials import boxes, services
 from server.materials.values import (
@@ -195,22 +195,25 @@ _SIZE = OpenApiParameter("paper", str, enum=papers(), default="A4")
 
 
 class EmptySheetView(APIView):
-    """A sheet to lay swatches on, with empty lines, as PDF at its true size."""
+    """A sheet to lay swatches on, with empty lines, at its true size."""
 
-    @extend_schema(parameters=[_SIZE], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=[_SIZE, KIND], responses=SHEETS)
     def get(self, request: Request) -> HttpResponse:
         artist(request)
         paper = one_of(request, "paper", papers(), "A4")
-        return pdf(write_swatch_sheet(paper, (), "Swatches"), f"swatches-{paper}.pdf")
+        kind = kind_of(request)
+        return sheet_file(write_swatch_sheet(paper, (), "Swatches", kind), kind, f"swatches-{paper}")
 
 
 class SwatchSheetView(APIView):
     """The same with a place for every stick of a tray."""
 
-    @extend_schema(parameters=[_SIZE], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=[_SIZE, KIND], responses=SHEETS)
     def get(self, request: Request, tray_id: UUID) -> HttpResponse:
         paper = one_of(request, "paper", papers(), "A4")
-        return pdf(*boxes.swatch_sheet(artist(request), tray_id, paper))
+        kind = kind_of(request)
+        data, name = boxes.swatch_sheet(artist(request), tray_id, paper, kind)
+        return sheet_file(data, kind, name)
 
 
 class StickListView(APIView):

@@ -5,7 +5,6 @@ Things are named by what is in them, so that the same things make the same bytes
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import IO
@@ -15,6 +14,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 
 from core.exchange.bundle import EARLIEST, Stamp, as_json, head, written
+from server.api.names import file_name
 from server.api.values import encode
 from server.imagined import services as imagined
 from server.materials import carried as materials
@@ -51,13 +51,13 @@ def piece_file(user: User, piece_id: UUID, with_history: bool) -> tuple[Iterator
     piece, setup = opened.piece, opened.document.setup
     made = piece.made.timetuple()[:6]
     wanted = _Wanted(pieces=[piece], with_history=with_history, cards_on=setup.paper)
-    return _written(user, _completed(user, wanted), made), f"{_file_name(piece.title, 'piece')}.zip"
+    return _written(user, _completed(user, wanted), made), f"{file_name(piece.title, 'piece')}.zip"
 
 
 def tray_file(user: User, tray_id: UUID) -> tuple[Iterator[bytes], str]:
     """A tray with its cards, and what to call the file. Raises NotFoundError (`no_tray`)."""
     tray = all_materials.get_tray(user, tray_id)
-    return _written(user, _completed(user, _Wanted(trays=[tray]))), f"{_file_name(tray.name, 'tray')}.zip"
+    return _written(user, _completed(user, _Wanted(trays=[tray]))), f"{file_name(tray.name, 'tray')}.zip"
 
 
 def practice_file(user: User) -> Iterator[bytes]:
@@ -72,10 +72,6 @@ def everything(user: User) -> Iterator[bytes]:
         papers=list(user.papers.all()), complexions=True, practice=True,
     )  # fmt: skip
     return _written(user, wanted)
-
-
-def _file_name(title: str, otherwise: str) -> str:
-    return re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-").lower()[:60] or otherwise
 
 
 def _completed(user: User, wanted: _Wanted) -> _Wanted:

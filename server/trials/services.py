@@ -15,7 +15,8 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import hex_to_lab, lab_to_hex
 from core.errors import InputError, NotFoundError
 from core.exchange.card_json import CardFile, write_card_json
-from core.exchange.card_pdf import write_card
+from core.exchange.card_sheet import write_card
+from core.exchange.pen import FileKind
 from core.optics.media import facts_of
 from core.optics.medium import TOOLS
 from core.optics.support import Support
@@ -97,12 +98,12 @@ def get_photo(user: User, photo_id: UUID) -> CardPhoto:
     return found
 
 
-def as_pdf(row: TrialCard) -> tuple[bytes, str]:
+def as_sheet(row: TrialCard, kind: FileKind) -> tuple[bytes, str]:
     """A card to print, and what its file is called."""
     card = card_of(row)
     title = f"{row.title}: {KINDS[card.kind].name.lower()}" if row.title else KINDS[card.kind].name
     foreseen = np.array([hex_to_lab(code) for code in row.foreseen])
-    return write_card(card, foreseen, title, facts_of(row.medium).caution), f"card-{card.number}.pdf"
+    return write_card(card, foreseen, title, facts_of(row.medium).caution, kind), f"card-{card.number}"
 
 
 def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:

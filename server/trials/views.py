@@ -5,13 +5,12 @@ from __future__ import annotations
 from uuid import UUID
 
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist, pdf
+from server.api.requests import KIND, SHEETS, artist, kind_of, sheet_file
 from server.api.values import answer, asked
 from server.trials import services, shown
 from server.trials.values import AskPhoto, CorrectBoxes, PhotoSeen
@@ -28,12 +27,14 @@ class CardView(APIView):
         return Response(status=204)
 
 
-class CardPdfView(APIView):
+class CardSheetView(APIView):
     """A trial card to print, at its true size."""
 
-    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=[KIND], responses=SHEETS)
     def get(self, request: Request, card_id: UUID) -> HttpResponse:
-        return pdf(*services.as_pdf(services.get_card(artist(request), card_id)))
+        row, kind = services.get_card(artist(request), card_id), kind_of(request)
+        data, name = services.as_sheet(row, kind)
+        return sheet_file(data, kind, name)
 
 
 class PhotosView(APIView):

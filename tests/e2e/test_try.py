@@ -22,7 +22,7 @@ def filled(page: Page, where: Path, curve: str = "mild") -> Path:
     nature = Nature(3, as_core(row.tray).sticks, get_support(held.paper))
     labs = [nature.lab(cell.passes, hand=0.15).tolist() for cell in held.card.cells]
     labs[5] = list(nature.support.lab)
-    pdf = page.request.get(page.url.partition("/pieces")[0] + f"/api/cards/{row.pk}/pdf").body()
+    pdf = page.request.get(page.url.partition("/pieces")[0] + f"/api/cards/{row.pk}/sheet").body()
     sheet, _ = filled_page(pdf, held.card.pages()[0], 0, labs, 3, nature.support.lab, 0.0)
     where.write_bytes(photograph(sheet, Camera(3, curve, 0.06, size=(1600, 1200)))[0])
     return where

@@ -17,8 +17,9 @@ from core.look.picture import read_picture
 from core.look.reading import Disc, read_spot
 from core.optics.spectra import WEIGHTS
 from tests.conftest import ROOT, picture_bytes
-from tools.derive_profile import build
+from tools.derive_profile import PROFILES, build
 from tools.derive_weights import derive
+from tools.icc import SRGB_CURVE, rgb_profile
 
 channel = st.integers(0, 255)
 
@@ -68,15 +69,16 @@ def test_the_shipped_weights_are_those_of_the_cie_tables() -> None:
     assert np.allclose(WEIGHTS, derive(), atol=1e-10)
 
 
-def test_the_shipped_profile_is_the_one_its_script_makes() -> None:
-    assert (ROOT / "core/look/data/display-p3.icc").read_bytes() == build()
+@pytest.mark.parametrize("file", PROFILES)
+def test_the_shipped_profiles_are_those_their_script_makes(file: str) -> None:
+    assert (ROOT / f"core/look/data/{file}.icc").read_bytes() == build(file)
 
 
 @pytest.mark.parametrize("rgb", [(200, 150, 120), (90, 60, 50), (255, 0, 0), (30, 200, 60), (250, 235, 225)])
 @pytest.mark.parametrize("form", ["PNG", "TIFF", "WEBP", "JPEG"])
 def test_a_wide_gamut_patch_reads_as_an_independent_conversion_says(rgb: tuple[int, int, int], form: str) -> None:
     options = {"JPEG": {"quality": 97, "subsampling": 0}, "WEBP": {"lossless": True}}.get(form, {})
-    data = picture_bytes(rgb, form=form, icc_profile=build(), **options)
+    data = picture_bytes(rgb, form=form, icc_profile=build("display-p3"), **options)
     wanted = Color("display-p3", [v / 255 for v in rgb]).convert("lab-d65").coords()
     read = read_spot(read_picture(data), Disc(0.5, 0.5, 0.2)).swatch.lab
     assert float(ciede2000(wanted, read)) < (1.0 if form == "JPEG" else 0.5)
@@ -87,14 +89,7 @@ def test_another_wide_profile_is_converted_by_way_of_display_p3(rgb: tuple[int, 
     # A profile with the primaries of ITU-R BT.2020 and the curve of sRGB, made here, read by Caltin through LittleCMS;
     # coloraide has no such space, so the matrices are colour-science's.
     space = colour.RGB_COLOURSPACES["ITU-R BT.2020"]
-    import tools.derive_profile as profile
-
-    held = profile.DISPLAY_P3
-    try:
-        profile.DISPLAY_P3 = type(held)("other", space.matrix_RGB_to_XYZ.T)
-        icc = profile.build()
-    finally:
-        profile.DISPLAY_P3 = held
+    icc = rgb_profile("other", space.matrix_RGB_to_XYZ.T, SRGB_CURVE)
     wanted = xyz_to_lab(srgb_decode(np.array(rgb) / 255) @ space.matrix_RGB_to_XYZ.T)
     picture = read_picture(picture_bytes(rgb, icc_profile=icc))
     assert float(ciede2000(wanted, read_spot(picture, Disc(0.5, 0.5, 0.2)).swatch.lab)) < 0.5

@@ -110,7 +110,7 @@ def test_a_sitter_is_shown_in_every_way_and_told_about(client: APIClient) -> Non
     assert 12 <= len(pale["spots"]) <= 18
     assert pale["spots"][0]["colour"]["value"] > deep["spots"][0]["colour"]["value"]
     assert {row["name"] for row in deep["ramps"]} >= {"depth", "undertone", "flush", "sun"}
-    drawn = client.post("/api/light/map", {"scene": scene, "opposite": True, "svg": True}, format="json")
+    drawn = client.post("/api/light/map", {"scene": scene, "opposite": True, "kind": "svg"}, format="json")
     assert drawn.headers["Content-Type"] == "image/svg+xml"
     assert client.post("/api/light/map", {"scene": scene}, format="json").content.startswith(b"%PDF")
 

@@ -50,7 +50,7 @@ def photo_of(client: APIClient, card: Json, seed: int = 3, wild: bool = False) -
     if wild:
         rng = np.random.default_rng(1)
         labs = rng.uniform((10, -50, -50), (85, 50, 50), (len(labs), 3)).tolist()
-    pdf = client.get(f"/api/cards/{card['id']}/pdf").content
+    pdf = client.get(f"/api/cards/{card['id']}/sheet").content
     xyz, _ = filled_page(pdf, held.card.pages()[0], 0, labs, seed, nature.support.lab)
     return str(
         upload(client, photograph(xyz, Camera(seed, "mild", 0.06, size=(1200, 900)))[0], "card.jpg").json()["id"]
@@ -71,7 +71,7 @@ def test_a_card_is_made_printed_filled_and_teaches_until_it_is_taken_back(client
     card = make(client, piece)
     assert (card["kind"], len(card["boxes"]), card["pages"], card["title"]) == ("teach", 16, 1, "Test")
     assert card["bands"][1] < card["bands"][0] and all(box["lines"] for box in card["boxes"])
-    pdf = client.get(f"/api/cards/{card['id']}/pdf")
+    pdf = client.get(f"/api/cards/{card['id']}/sheet")
     assert pdf["Content-Type"] == "application/pdf" and len(pypdfium2.PdfDocument(pdf.content)) == 1
 
     photo = put(client, card, photo_of(client, card))
@@ -148,7 +148,7 @@ def test_cards_are_nobody_elses(client: APIClient, other: APIClient, artist: Any
     photo = trials(client, piece)["cards"][0]["photos"][0]
     for method, address, body in (
         ("get", f"pieces/{piece['id']}/cards", None), ("post", f"pieces/{piece['id']}/cards", {}),
-        ("get", f"cards/{card.pk}/pdf", None), ("delete", f"cards/{card.pk}", None),
+        ("get", f"cards/{card.pk}/sheet", None), ("delete", f"cards/{card.pk}", None),
         ("post", f"cards/{card.pk}/photos", {"picture": photo["picture"]}),
         ("patch", f"card-photos/{photo['id']}", {"left_out": []}), ("delete", f"card-photos/{photo['id']}", None),
     ):  # fmt: skip

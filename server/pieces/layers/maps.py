@@ -125,19 +125,20 @@ def picture(user: User, document: Document, names: Sequence[str], upto: int) -> 
 
 
 def map_of(
-    user: User, document: Document, names: Sequence[str], layer_id: str, longest: int
+    user: User, document: Document, names: Sequence[str], layer_id: str, longest: int, ghost: bool = True
 ) -> tuple[str, Callable[[], bytes]]:
-    """The name of a layer's map, and what draws it. Raises NotFoundError (`no_maps`)."""
+    """The name of a layer's map, and what draws it. ghost: whether the reference shows through. Raises
+    NotFoundError (`no_maps`)."""
     for task, kept in _named(user, document, names):
         if layer_id in kept.layers and layer_id in {layer.id for layer in task.layers}:
-            return _one_map(Shown(task, kept, 0), layer_id, longest)
+            return _one_map(Shown(task, kept, 0), layer_id, longest, ghost)
     raise _no_maps()
 
 
-def _one_map(shown: Shown, layer_id: str, longest: int) -> tuple[str, Callable[[], bytes]]:
+def _one_map(shown: Shown, layer_id: str, longest: int, ghost: bool) -> tuple[str, Callable[[], bytes]]:
     key, step = (
-        digest("map", MODEL, SEEING, shown, layer_id, longest),
-        Step(questions.map_of, (shown, layer_id, longest)),
+        digest("map", MODEL, SEEING, shown, layer_id, longest, ghost),
+        Step(questions.map_of, (shown, layer_id, longest, ghost)),
     )
     return key, lambda: _drawn.get(key, lambda: jobs.wait(key, step, Lane.PICTURES))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal, get_args
 from uuid import UUID
 
 from annotated_types import Interval, Len, MaxLen
@@ -23,7 +23,10 @@ from server.pieces.mix.values import SpotIds
 from server.pieces.work.values import Work
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=LIMITS.title)]
+Pictured = Literal["after", "maps"]
+"""What is seen of a plan: the reference after all layers, or the maps of them."""
 PartPath = Annotated[str, MaxLen(120)]
+PICTURED: tuple[Pictured, ...] = get_args(Pictured)
 MOST_PARTS = 5000
 Version = Annotated[int, Interval(ge=1, le=2**31)]
 

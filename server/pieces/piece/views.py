@@ -13,9 +13,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.method.steps import ORDERS
 from server.api.errors import StaleWriteError
 from server.api.memo import digest
-from server.api.requests import artist, jpeg, number
+from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, number, one_of, sheet_file
 from server.api.values import answer, asked, encode
 from server.pieces.document import history
 from server.pieces.layers import services as layering
@@ -23,9 +24,10 @@ from server.pieces.layers.values import LayersAsTheyAre, PlanLayers, TakeLayers
 from server.pieces.mix import advice
 from server.pieces.mix.foreseen import foreseen
 from server.pieces.mix.values import AtHand, JobColours
-from server.pieces.piece import services
+from server.pieces.piece import plan_sheet, services
 from server.pieces.piece.keys import forecast_key
 from server.pieces.piece.values import (
+    PICTURED,
     ChangePiece,
     Imagine,
     NewPiece,
@@ -152,6 +154,34 @@ class ImagineView(APIView):
     def post(self, request: Request, piece_id: UUID) -> Response:
         given = asked(Imagine, request)
         return _answer(request, lambda: encode(PieceChange, services.imagine(artist(request), piece_id, given)))
+
+
+class PlanFileView(APIView):
+    """The plan as a sheet: layer by layer, with maps, sticks and what the hand does."""
+
+    @extend_schema(parameters=[KIND, OpenApiParameter("order", str, enum=ORDERS, default=ORDERS[0])], responses=SHEETS)
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        kind, order = kind_of(request), one_of(request, "order", ORDERS, ORDERS[0])
+        data, name = plan_sheet.plan_file(artist(request), piece_id, kind, order)
+        return sheet_file(data, kind, name)
+
+
+class PicturesFileView(APIView):
+    """What is seen of a plan: the reference after all layers, or the maps of them, or of one."""
+
+    @extend_schema(
+        parameters=[
+            KIND,
+            OpenApiParameter("what", str, enum=PICTURED, default=PICTURED[0]),
+            OpenApiParameter("layer", str, default=""),
+        ],
+        responses=SHEETS,
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        kind, what = kind_of(request), one_of(request, "what", PICTURED, PICTURED[0])
+        layer = request.query_params.get("layer", "")
+        data, name = plan_sheet.pictures_file(artist(request), piece_id, what, kind, layer)
+        return sheet_file(data, kind, name)
 
 
 class ForecastView(APIView):

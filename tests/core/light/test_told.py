@@ -11,7 +11,7 @@ import pytest
 from core.colour.difference import ciede2000
 from core.colour.spaces import SRGB
 from core.errors import InputError
-from core.exchange.shading_map import Plate, write_map_pdf, write_map_svg
+from core.exchange.shading_map import Plate, write_map
 from core.light.families import FAMILIES, FEWEST_SPOTS, MOST_SPOTS, families_of, proposed, targets
 from core.light.jobs import JOBS, jobs
 from core.light.lamps import NAMED, Lamp
@@ -227,14 +227,14 @@ def test_the_arrow_comes_from_where_the_light_does() -> None:
 
 def test_a_shading_map_is_at_its_true_size_on_paper_and_on_screen(lit: Lit) -> None:
     plate = Plate("Tavi", line_study(lit), arrow(Key()), "from the front left, high")
-    pdf = write_map_pdf([plate, plate], 90, "Shading map")
+    pdf = write_map([plate, plate], 90, "Shading map")
     page = pypdfium2.PdfDocument(io.BytesIO(pdf))[0]
     assert page.get_width() / 72 * 25.4 == pytest.approx(2 * 90 + 3 * 6, abs=0.1)
     words = page.get_textpage().get_text_bounded()
     assert all(family in words for family in FAMILIES)
     inked = np.asarray(page.render(scale=1).to_pil().convert("L"))
     assert 0.02 < (inked < 128).mean() < 0.4
-    svg = ElementTree.fromstring(write_map_svg([plate], 90, "Shading map"))
+    svg = ElementTree.fromstring(write_map([plate], 90, "Shading map", "svg"))
     assert svg.get("width") == "102mm"
     kinds = {stroke.kind for stroke in plate.strokes}
     assert {"outline", "feature", "border", "half-tone", "core shadow"} <= kinds

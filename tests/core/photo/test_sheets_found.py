@@ -12,7 +12,7 @@ from PIL import Image
 from core.colour.difference import ciede2000
 from core.colour.spaces import lab_to_xyz
 from core.errors import InputError
-from core.exchange.swatch_sheet_pdf import write_swatch_sheet
+from core.exchange.swatch_page import write_swatch_sheet
 from core.exchange.tray_csv import read_tray
 from core.look.picture import read_picture
 from core.photo.chart import patches

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from core.colour.spaces import Floats
-from core.exchange.card_pdf import write_card
+from core.exchange.card_sheet import write_card
 from core.look.picture import Picture, read_picture
 from core.optics.kit import Kit
 from core.optics.medium import Pass

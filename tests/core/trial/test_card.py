@@ -8,7 +8,7 @@ import pytest
 
 from core.colour.difference import ciede2000
 from core.errors import InputError
-from core.exchange.card_pdf import write_card
+from core.exchange.card_sheet import write_card
 from core.optics.media import facts_of
 from core.optics.medium import Pass
 from core.photo.swatch_sheet import sheets

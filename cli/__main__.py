@@ -1,4 +1,7 @@
-"""python -m cli plan|predict|light|tray|card|read-card …: JSON out; wrong input ends with status 2 and one line."""
+"""python -m cli plan|predict|light|tray|card|read-card|convert …: JSON out.
+
+Wrong input ends with status 2 and one line.
+"""
 
 from __future__ import annotations
 
@@ -13,6 +16,7 @@ from typing import Any, NoReturn
 import numpy as np
 
 from cli.card import add_commands as add_cards
+from cli.convert import add_command as add_convert
 from cli.layers import MOST_FORECAST, Reference, count_of, foreseen, mapped, planned, save
 from cli.light import add_commands as add_light
 from cli.light import scene_of, spots_of
@@ -61,7 +65,7 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="caltin")
-    commands = parser.add_subparsers(required=True, metavar="plan|predict|light|tray|card|read-card")
+    commands = parser.add_subparsers(required=True, metavar="plan|predict|light|tray|card|read-card|convert")
     plan = commands.add_parser("plan", help="recipes for the spots of a reference")
     aim = plan.add_mutually_exclusive_group(required=True)
     aim.add_argument("--reference", metavar="FILE", help="JPEG, PNG, WebP, TIFF or HEIC")
@@ -92,6 +96,7 @@ def _parser() -> argparse.ArgumentParser:
     add_commands(commands.add_parser("tray", help="lists of sticks"), _read)
     add_cards(commands, _read)
     add_light(commands, _read)
+    add_convert(commands.add_parser("convert", help="a file in another format"), _read)
     return parser
 
 

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "server.trials",
     "server.pieces",
     "server.practice",
+    "server.sharing",
     "server.personal",
 ]
 MIDDLEWARE = [
@@ -64,7 +65,7 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
-TEMPLATES: list[dict[str, object]] = []
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 USE_TZ = True
 TIME_ZONE = "UTC"
 USE_I18N = False

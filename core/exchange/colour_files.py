@@ -17,6 +17,7 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
 from core.errors import InputError
+from core.exchange.cells import printable
 from core.exchange.measured_colour import Seen, hex_of_lab, hex_of_spectrum, hex_of_xyz, in_bands
 from core.optics.spectra import BANDS_NM
 from core.optics.stick import Tray
@@ -98,7 +99,7 @@ def write_palette(tray: Tray) -> bytes:
 
 
 def _line(text: str) -> str:
-    return " ".join(text.split())
+    return printable(" ".join(text.split()))
 
 
 # CGATS.17 -------------------------------------------------------------------------------------------------------------

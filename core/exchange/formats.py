@@ -8,17 +8,20 @@ from typing import Any
 
 from core.errors import InputError
 from core.exchange.card_json import read_card_json, write_card_json
-from core.exchange.cells import write_cells
+from core.exchange.cells import write_cells, write_ods
 from core.exchange.colour_files import write_cgats, write_cxf, write_palette
 from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
 from core.exchange.list_file import tray_in
+from core.exchange.scene_json import read_complexions, read_scene, write_complexions, write_scene
+from core.exchange.tray_bundle import bundle_of_tray, tray_of_bundle
 from core.exchange.tray_csv import read_tray, write_tray
 from core.exchange.tray_json import read_tray_json, write_tray_json
 
 
 @dataclass(frozen=True, slots=True)
 class FileFormat:
-    """One format. holds: `tray`, `spots`, `passes` or `card`; suffixes: of its files, the usual one first.
+    """One format. holds: `tray`, `spots`, `passes`, `card`, `complexions` or `scene`; suffixes: of its
+    files, the usual one first.
 
     read: the bytes of a file and the name to give to what is in it, to the value; raises InputError. write: the value
     to the bytes of a file that `read` gives back the same. Either is None where it cannot be done. whole: whether a
@@ -53,7 +56,7 @@ FORMATS: dict[str, FileFormat] = {
             write_tray_json,
         ),
         FileFormat("tray-xlsx", "tray", "Spreadsheet", (".xlsx",), _XLSX, tray_in, write_cells, False),
-        FileFormat("tray-ods", "tray", "Spreadsheet", (".ods", ".xls", ".xlsm"), _ODS, tray_in, None, False),
+        FileFormat("tray-ods", "tray", "Spreadsheet", (".ods", ".xls", ".xlsm"), _ODS, tray_in, write_ods, False),
         FileFormat("tray-gpl", "tray", "Plain-text palette", (".gpl",), "text/plain", tray_in, write_palette, False),
         FileFormat("tray-cgats", "tray", "CGATS.17", (".txt",), "text/plain", tray_in, write_cgats, False),
         FileFormat("tray-cxf", "tray", "CxF3", (".cxf",), "application/xml", tray_in, write_cxf, False),
@@ -76,6 +79,27 @@ FORMATS: dict[str, FileFormat] = {
             write_passes,
         ),
         FileFormat(
+            "tray-zip", "tray", "Bundle with a tray", (".zip",), "application/zip", tray_of_bundle, bundle_of_tray
+        ),
+        FileFormat(
+            "complexions-json",
+            "complexions",
+            "Complexions",
+            (".json",),
+            "application/json",
+            lambda data, _: read_complexions(data),
+            write_complexions,
+        ),
+        FileFormat(
+            "scene-json",
+            "scene",
+            "Imagined light",
+            (".json",),
+            "application/json",
+            lambda data, _: read_scene(data),
+            write_scene,
+        ),
+        FileFormat(
             "card-json",
             "card",
             "Trial card",
@@ -90,7 +114,7 @@ FORMATS: dict[str, FileFormat] = {
 
 
 def get_format(holds: str, file_name: str) -> FileFormat:
-    """The format of a file that holds a tray, spots, passes or a card. Raises InputError (`unknown_format`)."""
+    """The format of a file that holds a thing of a kind (see FileFormat). Raises InputError (`unknown_format`)."""
     suffix = "." + file_name.rpartition(".")[2].lower()
     fitting = [row for row in FORMATS.values() if row.holds == holds]
     for row in fitting:

@@ -10,7 +10,7 @@ from core.errors import InputError
 from core.exchange.cells import read_cells
 from core.exchange.colour_files import ColourFile, read_cgats, read_cxf, read_palette
 from core.exchange.stick_list import decoded, read_list
-from core.exchange.tray_csv import rows_of
+from core.exchange.tray_csv import KEPT, REQUIRED, rows_of, tray_of
 from core.exchange.tray_json import read_tray_json
 from core.optics.stick import Kept, Stick, Tray
 
@@ -52,17 +52,23 @@ def list_in(data: bytes) -> ListFile:
     return ListFile(text)
 
 
-def tray_in(data: bytes, name: str) -> Tray:
-    """All sticks of a file, as they can be put in. Raises InputError (`bad_row`, and what `list_in` and `read_list`
-    raise)."""
-    found = read_list(list_in(data).text)
+def tray_in(data: bytes, name: str, medium: str = "") -> Tray:
+    """All sticks of a file, as they can be put in. medium: of those that do not say theirs. Raises InputError
+    (`bad_row`, and what `list_in` and `read_list` raise)."""
+    text = list_in(data).text
+    rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text), delimiter="\t")]
+    if rows and set(REQUIRED) <= set(rows[0]):
+        # Written by us: every column is known, also those that no list of somebody else's has.
+        named = [(number, dict(zip(rows[0], row, strict=False))) for number, row in enumerate(rows[1:], start=2)]
+        return tray_of(name, named, bool(set(KEPT) & set(rows[0])))
+    found = read_list(text, medium)
     for row in found.sticks:
         for wrong in row.wrong:
             raise InputError("bad_row", f"Row {row.number}: {wrong.said}", "Set it right in the file.", wrong.field)
     sticks = tuple(
         Stick(
             row.code, row.name, row.medium, row.hex, row.opacity, row.range, row.binder, row.pigments,
-            row.lightfastness, row.condition,
+            row.lightfastness, row.condition, spectrum=row.spectrum,
         )
         for row in found.sticks
     )  # fmt: skip
@@ -71,9 +77,11 @@ def tray_in(data: bytes, name: str) -> Tray:
 
 def _told(found: ColourFile) -> ListFile:
     coded = any(colour.code for colour in found.colours)
-    rows = [["code", "name", "hex"] if coded else ["name", "hex"]]
+    spectral = any(colour.spectrum for colour in found.colours)
+    rows = [[*(["code"] if coded else []), "name", "hex", *(["spectrum"] if spectral else [])]]
     for colour in found.colours:
-        rows.append([*([colour.code] if coded else []), colour.name or colour.code, colour.hex])
+        measured = [" ".join(f"{value:.4f}" for value in colour.spectrum)] if spectral else []
+        rows.append([*([colour.code] if coded else []), colour.name or colour.code, colour.hex, *measured])
     return ListFile(_tabbed(rows), found.said)
 
 

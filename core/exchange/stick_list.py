@@ -13,15 +13,16 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from core.errors import InputError
-from core.exchange.tray_csv import MAX_BYTES
+from core.exchange.tray_csv import MAX_BYTES, unguarded
 from core.optics.media import MEDIA
+from core.optics.spectra import N_BANDS, check_spectrum
 from core.optics.stick import CONDITIONS, OPACITIES, Stick, Tray
 from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_COUNT
 from core.tray.naming import guess
 
 FIELDS = (
     "code", "name", "medium", "hex", "opacity", "range", "condition", "count", "note", "lightfastness", "binder",
-    "pigments",
+    "pigments", "spectrum",
 )  # fmt: skip
 """What a column can be."""
 _HEADERS: Mapping[str, str] = {
@@ -37,6 +38,7 @@ _HEADERS: Mapping[str, str] = {
     "lightfastness": "lightfastness lf fastness light permanence",
     "binder": "binder base",
     "pigments": "pigment pigments",
+    "spectrum": "spectrum spectral reflectance reflectances",
 }
 _FIELD_OF = {word: field for field, words in _HEADERS.items() for word in words.split()}
 _MEDIA_WORDS: Mapping[str, str] = {
@@ -79,7 +81,7 @@ class Wrong:
 @dataclass(frozen=True, slots=True)
 class ReadStick:
     """A row of a list. number: its line in what was given, from 1; guessed: fields that the list does not hold. A row
-    with something `wrong` is no stick yet."""
+    with something `wrong` is no stick yet. spectrum: measured, in bands of 10 nm from 400 to 700, or none."""
 
     number: int
     code: str
@@ -94,6 +96,7 @@ class ReadStick:
     lightfastness: str
     binder: str
     pigments: tuple[str, ...]
+    spectrum: tuple[float, ...]
     guessed: tuple[str, ...]
     wrong: tuple[Wrong, ...]
 
@@ -182,7 +185,7 @@ def _rows(text: str) -> list[tuple[int, list[str]]]:
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                found.append((reader.line_num, [cell.strip() for cell in cells]))
+                found.append((reader.line_num, [unguarded(cell.strip()) for cell in cells]))
     except csv.Error as error:
         raise InputError("list_not_text", f"This list cannot be read ({error}).", "Save it anew.", "list") from error
     return found
@@ -263,6 +266,7 @@ def _stick(
         lightfastness=row.word("lightfastness", _GRADE_OF, f"none of {', '.join(GRADES[1:])}"),
         binder=row.text("binder"),
         pigments=tuple(part.strip() for part in row.text("pigments").split("+") if part.strip()),
+        spectrum=row.spectrum(),
         guessed=tuple(row.guessed),
         wrong=tuple(row.wrong),
     )
@@ -317,6 +321,14 @@ class _Row:
         else:
             self.refuse("hex", f"“{name[:40]}” does not say its colour: choose it.")
         return ""
+
+    def spectrum(self) -> tuple[float, ...]:
+        text = self._held.get("spectrum", "")
+        try:
+            return tuple(check_spectrum([float(part) for part in text.split()])) if text else ()
+        except (ValueError, InputError):
+            self.refuse("spectrum", f"Its spectrum is not {N_BANDS} reflectances from 0 to 1, for 400 to 700 nm.")
+            return ()
 
     def count(self) -> int:
         text = self._held.get("count", "1")

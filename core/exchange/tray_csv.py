@@ -25,7 +25,18 @@ MAX_BYTES = 1_000_000
 Row = Mapping[str, str]
 """Texts by field."""
 _HEX = re.compile(r"#?[0-9a-fA-F]{6}")
+_FORMULA = re.compile(r"'*[=+@\t\r-]")
 _GRADES = ("", "I", "II", "III", "IV", "V")
+
+
+def guarded(cell: str) -> str:
+    """A text that no spreadsheet takes for a formula: a quote before what begins like one, and before such quotes."""
+    return f"'{cell}" if _FORMULA.match(cell) else cell
+
+
+def unguarded(cell: str) -> str:
+    """The text that `guarded` was given."""
+    return cell[1:] if cell.startswith("'") and _FORMULA.match(cell) else cell
 
 
 def read_tray(data: bytes, name: str = "My tray") -> Tray:
@@ -46,7 +57,7 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
     header_line = text.partition("\n")[0]
     rows = csv.reader(io.StringIO(text), delimiter=";" if header_line.count(";") > header_line.count(",") else ",")
     try:
-        lines = [(number, [cell.strip() for cell in row]) for number, row in enumerate(rows, start=1)]
+        lines = [(number, [unguarded(cell.strip()) for cell in row]) for number, row in enumerate(rows, start=1)]
     except csv.Error as error:
         raise InputError("tray_not_csv", f"The tray file is not CSV ({error}).", "Save it as CSV.", "tray") from error
     header = [cell.lower() for cell in lines[0][1]] if lines else []
@@ -208,7 +219,7 @@ def rows_of(tray: Tray) -> list[list[str]]:
 
 
 def write_tray(tray: Tray) -> bytes:
-    """The tray as a CSV file that `read_tray` gives back the same."""
+    """The tray as a CSV file that `read_tray` gives back the same, and in which no spreadsheet sees a formula."""
     out = io.StringIO()
-    csv.writer(out, lineterminator="\n").writerows(rows_of(tray))
+    csv.writer(out, lineterminator="\n").writerows([guarded(cell) for cell in row] for row in rows_of(tray))
     return out.getvalue().encode()

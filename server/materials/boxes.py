@@ -40,7 +40,7 @@ from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
 
-FILES = ("csv", "json", "xlsx", "gpl", "txt", "cxf")
+FILES = ("csv", "json", "xlsx", "ods", "gpl", "txt", "cxf")
 """Kinds of files that a tray is taken along as: the last three are palette, CGATS.17 and CxF3."""
 KEPT_STEPS = 60
 _FROM_EACH = 2

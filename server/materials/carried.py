@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import hashlib
 from uuid import UUID
 
 from django.contrib.auth.models import User
 
 from core.errors import InputError
 from core.exchange.bundle import Bundle, as_json, bad
+from core.exchange.tray_bundle import name_of
 from core.exchange.tray_json import read_tray_json, write_tray_json
 from core.optics import stick as core_stick
 from server.api.values import decode, encode, value
@@ -23,11 +23,6 @@ class CarriedPaper:
 
     id: UUID
     paper: NewPaper
-
-
-def named(data: bytes) -> UUID:
-    """The id of a part by what is in it, so that the same things make the same bundle."""
-    return UUID(hex=hashlib.sha256(data).hexdigest()[:32])
 
 
 def tray_out(tray: Tray) -> bytes:
@@ -57,7 +52,7 @@ def keep_carried(user: User, held: core_stick.Tray) -> tuple[Tray, bool]:
 def paper_out(row: Paper) -> CarriedPaper:
     """A paper of the artist's own."""
     paper = decode(NewPaper, {key: getattr(row, key) for key in ("name", "lab", "tooth", "coats", "media")})
-    return CarriedPaper(named(as_json(encode(NewPaper, paper))), paper)
+    return CarriedPaper(name_of(as_json(encode(NewPaper, paper))), paper)
 
 
 def papers_in(bundle: Bundle, name: str) -> tuple[CarriedPaper, ...]:

@@ -14,6 +14,7 @@ from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
 from core.optics import stick as core_stick
 from core.optics.paper_words import Degree
+from core.optics.spectra import N_BANDS, check_spectrum
 from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS, MOST_PER_ROW, StickChange
 from server.api.schema import example
 from server.api.values import value
@@ -95,7 +96,8 @@ StickCodes = Annotated[tuple[Code, ...], Len(1, MAX_STICKS)]
 
 @value
 class NewStick:
-    """A stick to be put in. hex: sRGB of a solid swatch on white paper."""
+    """A stick to be put in. hex: sRGB of a solid swatch on white paper; spectrum: its reflectance as it was measured,
+    from 400 to 700 nm by 10, that stands instead of hex."""
 
     code: Code
     name: Text
@@ -111,12 +113,13 @@ class NewStick:
     note: Annotated[str, MaxLen(MAX_NOTE)] = ""
     feel: Annotated[tuple[Choice, ...], MaxLen(8)] = ()
     source: Choice = ""
+    spectrum: Annotated[tuple[float, ...], MaxLen(N_BANDS)] = ()
 
     def as_core(self) -> tuple[core_stick.Stick, core_stick.Kept]:
         """The stick, and what is known of it besides."""
         stick = core_stick.Stick(
             self.code, self.name, self.medium, self.hex, self.opacity, self.range, self.binder, self.pigments,
-            self.lightfastness, self.condition,
+            self.lightfastness, self.condition, spectrum=self.spectrum and tuple(check_spectrum(self.spectrum)),
         )  # fmt: skip
         return stick, core_stick.Kept(self.count, self.note, self.feel, self.source)
 

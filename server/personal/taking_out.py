@@ -14,6 +14,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 
 from core.exchange.bundle import EARLIEST, Stamp, as_json, head, written
+from core.exchange.tray_bundle import name_of
 from server.api.names import file_name
 from server.api.values import encode
 from server.imagined import services as imagined
@@ -97,7 +98,7 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
     ids: dict[str, str] = {}
     trays = {tray.pk: materials.tray_out(tray) for tray in wanted.trays}
     for key, data in trays.items():
-        ids[str(key)] = _free(materials.named(data), ids)
+        ids[str(key)] = _free(name_of(data), ids)
     papers = {paper.pk: materials.paper_out(paper) for paper in wanted.papers}
     for key, paper in papers.items():
         ids[str(key)] = _free(paper.id, ids)

@@ -337,15 +337,12 @@ export const server = {
 export const complexionsFileUrl = "/api/complexions/file";
 
 /** The address of a tray as a file. */
-export const trayFileUrl = (tray: string, kind: "csv" | "json" | "xlsx" | "gpl" | "txt" | "cxf"): string =>
+export const trayFileUrl = (tray: string, kind: "csv" | "json" | "xlsx" | "ods" | "gpl" | "txt" | "cxf"): string =>
   `/api/trays/${tray}/file?kind=${kind}`;
 
 /** The address of a sheet to lay swatches on. */
 export const swatchSheetUrl = (paper: string, tray?: string): string =>
   `/api/${tray ? `trays/${tray}/` : ""}swatch-sheet?paper=${paper}`;
-
-/** The address of a trial card to print. */
-export const cardPdfUrl = (card: string): string => `/api/cards/${card}/pdf`;
 
 /** The address of a sheet in a photograph, squared up. */
 export const squaredUrl = (picture: string, corners: [number, number][]): string =>

@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A bundle taken in: a piece, a tray, practice, or all that an artist had. */
+        post: operations["bundles_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/card-photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -107,23 +124,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cards/{card_id}/pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description A trial card to print, at its true size. */
-        get: operations["cards_pdf_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cards/{card_id}/photos": {
         parameters: {
             query?: never;
@@ -135,6 +135,23 @@ export interface paths {
         put?: never;
         /** @description Reads one, and learns from it. */
         post: operations["cards_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{card_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A trial card to print, at its true size. */
+        get: operations["cards_sheet_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -343,7 +360,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The shading map of an imagined light, as PDF or SVG. */
+        /** @description The shading map of an imagined light, as PDF, SVG or PNG. */
         post: operations["light_map_create"];
         delete?: never;
         options?: never;
@@ -766,6 +783,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A piece with everything that it is made with, as a zip archive that can be taken in again. */
+        get: operations["pieces_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/forecast": {
         parameters: {
             query?: never;
@@ -906,6 +940,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/layers/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is seen of a plan: the reference after all layers, or the maps of them, or of one. */
+        get: operations["pieces_layers_pictures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/layers/plans": {
         parameters: {
             query?: never;
@@ -1025,6 +1076,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plan as a sheet: layer by layer, with maps, sticks and what the hand does. */
+        get: operations["pieces_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/predict": {
         parameters: {
             query?: never;
@@ -1070,6 +1138,24 @@ export interface paths {
         put?: never;
         /** @description One step forward again. */
         post: operations["pieces_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Links to the plan of a piece. */
+        get: operations["pieces_shares_retrieve"];
+        put?: never;
+        /** @description Makes one; it shows the plan as it is now. */
+        post: operations["pieces_shares_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1225,6 +1311,23 @@ export interface paths {
         post?: never;
         /** @description Forgets all answers. */
         delete: operations["practice_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that was practised, as a zip archive that can be taken in again. */
+        get: operations["practice_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1420,6 +1523,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shares/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes it back at once. */
+        delete: operations["shares_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shifts": {
         parameters: {
             query?: never;
@@ -1478,7 +1598,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A sheet to lay swatches on, with empty lines, as PDF at its true size. */
+        /** @description A sheet to lay swatches on, with empty lines, at its true size. */
         get: operations["swatch_sheet_retrieve"];
         put?: never;
         post?: never;
@@ -1536,6 +1656,23 @@ export interface paths {
         put?: never;
         /** @description Sticks taken out of a tray. */
         post: operations["trays_away_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trays/{tray_id}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A tray with its trial cards, as a zip archive that can be taken in again. */
+        get: operations["trays_bundle_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1958,13 +2095,15 @@ export interface components {
             /** @default  */
             range?: string;
         };
+        /** @enum {string} */
+        AskMapKindEnum: "pdf" | "svg" | "png";
         /** @description opposite: beside each study one with the light from the other side. side_mm: how wide and high each is. */
         AskMapRequest: {
             scene: components["schemas"]["SceneRequest"];
             /** @default false */
             opposite?: boolean;
-            /** @default false */
-            svg?: boolean;
+            /** @default pdf */
+            kind?: components["schemas"]["AskMapKindEnum"];
             /** @default 120 */
             side_mm?: number;
         };
@@ -2024,6 +2163,13 @@ export interface components {
             kinds?: components["schemas"]["PracticeKindEnum"][];
             /** @default [] */
             sources?: components["schemas"]["SourcesEnum"][];
+        };
+        /** @description days: how long the link works; reference: whether the reference is shown to whoever has it. */
+        AskShareRequest: {
+            /** @default 30 */
+            days?: components["schemas"]["DaysEnum"];
+            /** @default false */
+            reference?: boolean;
         };
         /**
          * @description A sheet with swatches in a photograph; what is not said of it is looked for.
@@ -2102,6 +2248,19 @@ export interface components {
             passes: components["schemas"]["Pass"][];
             swatch: components["schemas"]["Swatch"];
             words: string;
+        };
+        /**
+         * @description What was taken in of a bundle: new pieces, the names of new trays, how many of the rest were new. said: sentences
+         *     on what was left out or not understood.
+         */
+        BundleTaken: {
+            pieces: components["schemas"]["TakenPiece"][];
+            trays: string[];
+            papers: number;
+            cards: number;
+            complexions: number;
+            practised: number;
+            said: string[];
         };
         Buy: {
             code: string;
@@ -2333,6 +2492,8 @@ export interface components {
             weeks: components["schemas"]["WeekShown"][];
             leaning: number | null;
         };
+        /** @enum {integer} */
+        DaysEnum: 1 | 7 | 30 | 365;
         /** @description A word and the number for it. hint: what is meant. */
         Degree: {
             name: string;
@@ -4088,6 +4249,21 @@ export interface components {
         /** @enum {string} */
         ShadeEnum: "darker" | "complement";
         /**
+         * @description path: behind the address of this Caltin; empty where nobody can tell it any more, since the secret of the data
+         *     folder is another one.
+         */
+        SharedLink: {
+            /** Format: uuid */
+            id: string;
+            path: string;
+            reference: boolean;
+            /** Format: date-time */
+            made: string;
+            /** Format: date-time */
+            expires: string;
+        };
+        SharedLinkList: components["schemas"]["SharedLink"][];
+        /**
          * @description Pick-ups in working order, the proven least number of them, and what to beware of. steps: the layers as they are
          *     laid; around: those of hair, cloth and ground; orders: in which they may be.
          */
@@ -4564,6 +4740,11 @@ export interface components {
         TakenIn: {
             complexions: components["schemas"]["ComplexionShown"][];
             added: number;
+        };
+        TakenPiece: {
+            /** Format: uuid */
+            id: string;
+            title: string;
         };
         /** @description A place in a family; where it is on the sitter's picture (parts of its side) and on the sheet. */
         TargetShown: {
@@ -5129,6 +5310,41 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    bundles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundleTaken"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     card_photos_destroy: {
         parameters: {
             query?: never;
@@ -5232,38 +5448,6 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    cards_pdf_retrieve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05 */
-                card_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-            400: components["responses"]["Refused400"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            405: components["responses"]["Refused405"];
-            406: components["responses"]["Refused406"];
-            414: components["responses"]["Refused414"];
-            422: components["responses"]["Refused422"];
-            431: components["responses"]["Refused431"];
-            500: components["responses"]["Refused500"];
-            503: components["responses"]["Refused503"];
-        };
-    };
     cards_photos_create: {
         parameters: {
             query?: never;
@@ -5301,6 +5485,42 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    cards_sheet_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "pdf" | "png" | "svg";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e05 */
+                card_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     comparisons_retrieve: {
@@ -5892,6 +6112,7 @@ export interface operations {
                 content: {
                     "application/pdf": string;
                     "image/svg+xml": string;
+                    "image/png": string;
                 };
             };
             400: components["responses"]["Refused400"];
@@ -6999,6 +7220,40 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pieces_file_retrieve: {
+        parameters: {
+            query?: {
+                history?: 0 | 1;
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     pieces_forecast_retrieve: {
         parameters: {
             query?: {
@@ -7350,6 +7605,46 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pieces_layers_pictures_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "pdf" | "png" | "svg";
+                layer?: string;
+                what?: "after" | "maps";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     pieces_layers_plans_create: {
         parameters: {
             query?: never;
@@ -7630,6 +7925,44 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    pieces_plan_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "pdf" | "png" | "svg";
+                order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     pieces_predict_create: {
         parameters: {
             query?: never;
@@ -7735,6 +8068,80 @@ export interface operations {
                     "application/json": components["schemas"]["PieceChange"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            414: components["responses"]["Refused414"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    pieces_shares_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedLinkList"];
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_shares_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskShareRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedLink"];
+                };
+            };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -8101,6 +8508,34 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    practice_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     practice_ramps_create: {
@@ -8572,6 +9007,38 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
+    shares_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e10 */
+                link_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
     shifts_retrieve: {
         parameters: {
             query: {
@@ -8675,6 +9142,7 @@ export interface operations {
     swatch_sheet_retrieve: {
         parameters: {
             query?: {
+                kind?: "pdf" | "png" | "svg";
                 paper?: "A4" | "A5" | "Letter";
             };
             header?: never;
@@ -8689,6 +9157,8 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
                 };
             };
             400: components["responses"]["Refused400"];
@@ -8905,6 +9375,38 @@ export interface operations {
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];
             507: components["responses"]["Refused507"];
+        };
+    };
+    trays_bundle_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e03 */
+                tray_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     trays_cheapest_create: {
@@ -9322,6 +9824,7 @@ export interface operations {
     trays_swatch_sheet_retrieve: {
         parameters: {
             query?: {
+                kind?: "pdf" | "png" | "svg";
                 paper?: "A4" | "A5" | "Letter";
             };
             header?: never;
@@ -9339,6 +9842,8 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
                 };
             };
             400: components["responses"]["Refused400"];

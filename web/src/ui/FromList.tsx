@@ -21,6 +21,9 @@ const FIELDS = [
   "count",
   "note",
   "lightfastness",
+  "binder",
+  "pigments",
+  "spectrum",
 ];
 const FIELD_WORDS: Record<string, string> = { "": "not taken", code: "number", hex: "colour" };
 const SETTLED_MS = 250;

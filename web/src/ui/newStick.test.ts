@@ -18,12 +18,18 @@ const row = (number: number, code: string, more: Partial<Read> = {}): Read => ({
   lightfastness: "",
   binder: "",
   pigments: [],
+  spectrum: [],
   guessed: [],
   wrong: [],
   ...more,
 });
 
 describe("rows of a list, and what a hand sets right about them", () => {
+  test("a colour set by hand takes the place of one that was measured", () => {
+    const measured = row({ spectrum: [0.1, 0.2] });
+    expect(mended(measured, { name: "other" }).spectrum).toEqual([0.1, 0.2]);
+    expect(mended(measured, { hex: "#808080" }).spectrum).toEqual([]);
+  });
   test("what is set by hand is neither guessed nor wrong any more", () => {
     const wrong = [
       { field: "hex", said: "no colour" },

@@ -22,6 +22,8 @@ export function mended(row: Read, by: Mended | undefined): Row {
   return {
     ...row,
     ...by,
+    // Another colour is not what was measured.
+    ...(by.hex === undefined ? {} : { spectrum: [] }),
     guessed: row.guessed.filter((field) => !set.includes(field)),
     wrong: row.wrong.filter((fault) => !set.includes(fault.field)),
   };

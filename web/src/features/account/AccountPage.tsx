@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type SignedIn, server } from "../../api/client";
+import { exportUrl, referenceUrl } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
+import { TakeIn } from "../../ui/TakeIn";
 import "./account.css";
-
-const exportUrl = "/api/account/export";
 
 /** Everything about the artist's account: space, where it is open, password, taking all away, and its end. */
 export function AccountPage({ artist }: { artist: string }) {
@@ -62,12 +62,19 @@ function Space() {
           <p>A picture that no piece needs any more is deleted after three days.</p>
         </>
       )}
-      <p>All your pieces with every step, your trays, papers and pictures, as one zip file:</p>
-      <div>
+      <p>
+        All your pieces with every step, your trays, papers, cards, complexions, practice and pictures, as one
+        zip file. It can be taken in again, here or elsewhere: that only adds to what is there.
+      </p>
+      <div className="account-files">
         <a className="btn btn-quiet" href={exportUrl} download>
           Take everything with you
         </a>
+        <TakeIn says="Take a file in" />
       </div>
+      <p>
+        For scripts: <a href={referenceUrl}>everything that can be asked for</a>.
+      </p>
     </section>
   );
 }

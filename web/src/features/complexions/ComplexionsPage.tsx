@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { Refusal, server } from "../../api/client";
+import { type SheetKind, save } from "../../api/files";
 import { problemOf } from "../../api/mutations";
 import { useMaterials } from "../../api/queries";
 import { savesDone } from "../../document/useEditor";
@@ -288,14 +289,8 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
     },
   });
   const map = useMutation({
-    mutationFn: (svg: boolean) => server.shadingMap({ scene, opposite: true, svg, side_mm: millimetres }),
-    onSuccess: (made, svg) => {
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(made as unknown as Blob);
-      link.download = svg ? "shading-map.svg" : "shading-map.pdf";
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
-    },
+    mutationFn: (kind: SheetKind) => server.shadingMap({ scene, opposite: true, kind, side_mm: millimetres }),
+    onSuccess: (made, kind) => save(made as unknown as Blob, `shading-map.${kind}`),
   });
   const problem = problemOf(use.error ?? map.error, "Nothing was changed.");
   return (
@@ -319,11 +314,14 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
             </option>
           ))}
         </Form.Select>
-        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate(false)}>
+        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate("pdf")}>
           to print
         </Button>
-        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate(true)}>
+        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate("svg")}>
           as SVG
+        </Button>
+        <Button variant="quiet" size="sm" disabled={map.isPending} onClick={() => map.mutate("png")}>
+          as PNG
         </Button>
       </span>
       {own ? (

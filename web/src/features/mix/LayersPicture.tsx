@@ -1,9 +1,10 @@
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Figure, layeredUrl, pictureUrl, sized, viewUrl } from "../../api/client";
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
+import { TakeAlong } from "../../ui/LazyTakeAlong";
 
 const SMALL = 480;
 const LARGE = 960;
@@ -21,12 +22,24 @@ type Props = {
   upto: number;
   count: number;
   every: number;
+  /** The layer that is picked, with its number. */
+  layer?: { id: string; number: number } | undefined;
   /** Over the reference. */
   children: ReactNode;
 };
 
 /** The reference and, touching it, the drawing after so many layers: same size, in colour or in greys. */
-export function LayersPicture({ figure, maps, values, onValues, upto, count, every, children }: Props) {
+export function LayersPicture({
+  figure,
+  maps,
+  values,
+  onValues,
+  upto,
+  count,
+  every,
+  layer,
+  children,
+}: Props) {
   const piece = usePiece();
   const view = useView(figure.id);
   const still = useStill(upto);
@@ -56,6 +69,11 @@ export function LayersPicture({ figure, maps, values, onValues, upto, count, eve
           <Button variant="quiet" size="sm" aria-pressed={values} onClick={() => onValues(!values)}>
             {values ? "in colour" : "in greys"}
           </Button>
+          {count > 0 && (
+            <Suspense>
+              <TakeAlong piece={piece.id} mapped layer={layer} />
+            </Suspense>
+          )}
         </span>
       </div>
     </section>

@@ -187,6 +187,7 @@ function Mix() {
           upto={upto}
           count={layers.length}
           every={every}
+          layer={picked ? { id: picked.id, number } : undefined}
         >
           <SpotsOnReference
             view={view}

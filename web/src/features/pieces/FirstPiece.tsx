@@ -8,6 +8,7 @@ import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/qu
 import { PictureInput } from "../../ui/PictureInput";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
+import { TakeIn } from "../../ui/TakeIn";
 
 // Fetched when it is opened: the first page is not to wait for it.
 const AddSticks = lazy(() => import("../../ui/AddSticks").then((held) => ({ default: held.AddSticks })));
@@ -119,6 +120,7 @@ export function FirstPiece({ onWithout }: Props) {
         <Button variant="quiet" size="sm" onClick={onWithout}>
           or start with a title alone
         </Button>
+        <TakeIn says="or take in a file that was taken along" />
       </section>
       <section className="first-media" aria-label="What you draw with">
         <h2>What do you draw with?</h2>

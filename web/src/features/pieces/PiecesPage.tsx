@@ -3,9 +3,12 @@ import { useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Link, useNavigate } from "react-router";
 import { pictureUrl, type Schemas, server, sized } from "../../api/client";
+import { pieceFileUrl, saveFrom, type Taken } from "../../api/files";
+import { problemOf } from "../../api/mutations";
 import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
+import { TakeIn } from "../../ui/TakeIn";
 import { FirstPiece } from "./FirstPiece";
 import "./pieces.css";
 
@@ -45,17 +48,25 @@ type ListProps = {
 };
 
 function List({ rows, error, onNew, onLeave }: ListProps) {
+  const go = useNavigate();
+  const saving = useMutation({ mutationFn: (id: string) => saveFrom(pieceFileUrl(id), "piece.zip") });
+  const problem = error?.message ?? problemOf(saving.error, "");
+  const onTaken = ({ pieces, said }: Taken) => {
+    const [only] = pieces;
+    if (only && pieces.length === 1 && said.length === 0) void go(`/pieces/${only.id}/mix`);
+  };
   return (
     <main className="page">
       <div className="page-head">
         <h1>Pieces</h1>
+        <TakeIn says="take a file in" onTaken={onTaken} />
         <Button variant="act" onClick={onNew} title="Start a new piece (n)">
           New piece
         </Button>
       </div>
-      {error && (
+      {problem && (
         <p className="problem" role="alert">
-          {error.message}
+          {problem}
         </p>
       )}
       <ul className="piece-list">
@@ -75,9 +86,25 @@ function List({ rows, error, onNew, onLeave }: ListProps) {
                 {row.spots} spots · {row.steps ? `${row.done} of ${row.steps} steps done` : "not planned yet"}
               </span>
             </Link>
-            <Button variant="quiet" size="sm" onClick={() => onLeave(row)} aria-label={`Delete ${row.title}`}>
-              Delete
-            </Button>
+            <span className="piece-deeds">
+              <Button
+                variant="quiet"
+                size="sm"
+                disabled={saving.isPending}
+                onClick={() => saving.mutate(row.id)}
+                aria-label={`take along ${row.title}`}
+              >
+                take along
+              </Button>
+              <Button
+                variant="quiet"
+                size="sm"
+                onClick={() => onLeave(row)}
+                aria-label={`Delete ${row.title}`}
+              >
+                Delete
+              </Button>
+            </span>
           </li>
         ))}
       </ul>

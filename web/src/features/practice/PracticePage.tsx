@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
+import { practiceFileUrl } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import {
   type Curve,
@@ -183,7 +184,10 @@ function Shown({ held }: { held: Standing }) {
       <p className="hint">
         Each dot is a week: how far off you were in the mean. The bar through it holds that mean in 80 of 100
         cases; a small dot has too few answers for one. Below the edge of the tinted field an answer counts as
-        right.
+        right.{" "}
+        <a href={practiceFileUrl} download>
+          Take your answers along
+        </a>
       </p>
     </>
   );

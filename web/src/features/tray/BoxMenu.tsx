@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, Dropdown, Form, Modal } from "react-bootstrap";
 import { type Tray, trayFileUrl } from "../../api/client";
+import { trayBundleUrl } from "../../api/files";
 import { Confirm } from "../../ui/Confirm";
 import type { Box } from "./useBox";
 
@@ -17,7 +18,8 @@ type Props = {
 
 const FILES = [
   ["json", "JSON"],
-  ["xlsx", "a spreadsheet"],
+  ["xlsx", "a spreadsheet (XLSX)"],
+  ["ods", "a spreadsheet (ODS)"],
   ["gpl", "a palette"],
   ["txt", "CGATS text"],
   ["cxf", "CxF"],
@@ -54,6 +56,9 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson
               Take along as {said}
             </Dropdown.Item>
           ))}
+          <Dropdown.Item href={trayBundleUrl(tray.id)} download>
+            Take along with its trial cards
+          </Dropdown.Item>
           <Dropdown.Item as="button" onClick={onNew}>
             Begin another box
           </Dropdown.Item>

@@ -2,7 +2,6 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import {
   type CardPhoto,
-  cardPdfUrl,
   pictureUrl,
   Refusal,
   server,
@@ -10,6 +9,7 @@ import {
   squaredUrl,
   type TrialCard,
 } from "../../api/client";
+import { cardUrl } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useEditor } from "../../document/useEditor";
 import { type At, Handles } from "../../ui/Handles";
@@ -84,8 +84,14 @@ export function ReadCard({ card, photo, onFill }: Props) {
         <Button variant={photo ? "quiet" : "act"} disabled={waiting} onClick={() => file.current?.click()}>
           {waiting ? "Reading it …" : photo ? "photograph it again" : "Read its photograph"}
         </Button>
-        <a className="btn btn-quiet" href={cardPdfUrl(card.id)} target="_blank" rel="noreferrer">
+        <a className="btn btn-quiet" href={cardUrl(card.id, "pdf")} target="_blank" rel="noreferrer">
           print it
+        </a>
+        <a className="btn btn-quiet" href={cardUrl(card.id, "svg")} download>
+          as SVG
+        </a>
+        <a className="btn btn-quiet" href={cardUrl(card.id, "png")} download>
+          as PNG
         </a>
         <Button variant="quiet" onClick={onFill}>
           fill it box by box

@@ -1,10 +1,11 @@
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useMaps, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
+import { TakeAlong } from "../../ui/LazyTakeAlong";
 import { AroundList } from "./AroundList";
 import { Easel } from "./Easel";
 import { Notes } from "./Notes";
@@ -137,6 +138,13 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
         <Button variant="quiet" size="sm" aria-pressed={large} onClick={() => setLarge(!large)}>
           {large ? "smaller" : "larger"}
         </Button>
+        <Suspense>
+          <TakeAlong
+            piece={piece.id}
+            mapped={piece.picture !== null && document.layers.length > 0}
+            layer={step && !step.comparison ? { id: step.layer, number: step.number } : undefined}
+          />
+        </Suspense>
         <Link to={`/pieces/${piece.id}/print`} className="btn btn-quiet btn-sm">
           print
         </Link>

@@ -1,0 +1,95 @@
+import { http, type Schemas, take } from "./client";
+
+export type SheetKind = "pdf" | "svg" | "png";
+export type Taken = Schemas["BundleTaken"];
+export type SharedLink = Schemas["SharedLink"];
+
+const at = (piece_id: string) => ({ params: { path: { piece_id } } });
+
+/** Give a file to the browser to keep. */
+export function save(file: Blob, name: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
+async function asked(address: string) {
+  const response = await fetch(address);
+  if (!response.ok) return { error: await response.json().catch(() => undefined), response };
+  const data: Schemas["Underway"] | Blob = await (response.status === 202
+    ? response.json()
+    : response.blob());
+  return { data, response };
+}
+
+/** A file that may have to be worked out first, given to the browser to keep. Throws Refusal. */
+export async function saveFrom(address: string, otherwise: string): Promise<void> {
+  let name = otherwise;
+  const file = await take(async () => {
+    const answer = await asked(address);
+    name = answer.response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? name;
+    return answer;
+  });
+  save(file as Blob, name);
+}
+
+/** The address of the plan of a piece as a sheet. */
+export const planUrl = (piece: string, kind: SheetKind): string => `/api/pieces/${piece}/plan?kind=${kind}`;
+
+/** The address of what is seen of a plan: the picture after all layers, or all maps, or the map of one layer. */
+export const shownUrl = (piece: string, what: "after" | "maps", kind: SheetKind, layer = ""): string =>
+  `/api/pieces/${piece}/layers/pictures?${new URLSearchParams({ what, kind, layer })}`;
+
+/** The address of a piece with all that it is made with. */
+export const pieceFileUrl = (piece: string, history = false): string =>
+  `/api/pieces/${piece}/file${history ? "?history=1" : ""}`;
+
+/** The address of a tray with its trial cards. */
+export const trayBundleUrl = (tray: string): string => `/api/trays/${tray}/bundle`;
+
+export const practiceFileUrl = "/api/practice/file";
+export const exportUrl = "/api/account/export";
+export const referenceUrl = "/api/reference";
+
+/** The address of a trial card to print. */
+export const cardUrl = (card: string, kind: SheetKind): string => `/api/cards/${card}/sheet?kind=${kind}`;
+
+/** A bundle taken in: only adds to what is there. */
+export const takeIn = (file: File): Promise<Taken> =>
+  take(() =>
+    http.POST("/api/bundles", {
+      body: { file: "" },
+      bodySerializer: () => {
+        const form = new FormData();
+        form.append("file", file);
+        return form;
+      },
+    }),
+  );
+
+/** What was taken in, in a sentence, and whatever was left out. */
+export function takenWords(taken: Taken): string[] {
+  const rows: [number, string, string][] = [
+    [taken.pieces.length, "piece", "pieces"],
+    [taken.trays.length, "box", "boxes"],
+    [taken.papers, "paper", "papers"],
+    [taken.cards, "trial card", "trial cards"],
+    [taken.complexions, "complexion", "complexions"],
+    [taken.practised, "answer of practice", "answers of practice"],
+  ];
+  const said = rows
+    .filter(([count]) => count > 0)
+    .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`);
+  const first = said.length ? `Taken in: ${said.join(", ")}.` : "All of it was here already.";
+  return [first, ...taken.said];
+}
+
+export const shares = {
+  of: (id: string): Promise<SharedLink[]> => take(() => http.GET("/api/pieces/{piece_id}/shares", at(id))),
+  make: (id: string, body: Schemas["AskShareRequest"]): Promise<SharedLink> =>
+    take(() => http.POST("/api/pieces/{piece_id}/shares", { ...at(id), body })),
+  takeBack: (link_id: string) =>
+    take(() => http.DELETE("/api/shares/{link_id}", { params: { path: { link_id } } })),
+};

@@ -50,7 +50,7 @@ def test_plan_takes_a_scene_instead_of_reference_and_spots(capsys, scene: Path) 
 @pytest.mark.parametrize(
     ("more", "said"),
     [
-        (("--map", "map.png"), "--map"),
+        (("--map", "map.gif"), "--map"),
         (("--map", "/nowhere/map.pdf"), "--map"),
         (("--steps", "9"), "steps"),
         (("--picture", "/nowhere/lit.png"), "--picture"),

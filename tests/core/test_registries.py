@@ -11,6 +11,8 @@ from core.errors import InputError
 from core.exchange.card_json import CardFile
 from core.exchange.formats import FORMATS, get_format
 from core.exchange.json_files import NamedSpot
+from core.exchange.scene_json import NamedComplexion, read_scene, write_scene
+from core.light.scene import Key, Scene, Sitter
 from core.look.reading import Disc
 from core.look.ways import WAYS
 from core.method.method import methods
@@ -23,6 +25,7 @@ from core.optics.stick import Kept, Stick, Tray
 from core.optics.support import Support, get_support, supports
 from core.plan.registries import faults
 from core.rows import from_row, toml
+from core.skin.describe import Description
 from core.trial.card import Card, Cell
 from tests.newcomer import a_medium
 
@@ -147,6 +150,9 @@ VALUES = {
         ),
     ),
     "spots": (NamedSpot("brow", "Mairen", "brow", "shadow", Disc(0.25, 0.5, 0.01)),),
+    "complexions": (NamedComplexion("Brá", Description(depth=44.0), "the cook"),),
+    # Read once: some of what is usual is written as whole numbers.
+    "scene": read_scene(write_scene(Scene((Sitter("Tavi", Description(depth=30.0)),), Key(azimuth=30.0)))),
     "passes": (Pass("1", "heavy", 2, "burnish"), Pass("2")),
     "card": CardFile(
         Card(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -118,3 +120,10 @@ def set_condition(client: APIClient, tray_id: str, code: str, condition: str) ->
     """A stick of a tray noted as good, low, dried out or wanted."""
     body = {"codes": [code], "change": {"condition": condition}}
     assert client.patch(f"/api/trays/{tray_id}/sticks", body, format="json").status_code == 200
+
+
+def settled(ask: Callable[[], Any]) -> Any:
+    """The answer once what takes a while is done."""
+    while (answer := ask()).status_code == 202:
+        time.sleep(0.05)
+    return answer

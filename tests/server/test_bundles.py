@@ -8,6 +8,7 @@ import zipfile
 from collections.abc import Callable
 from typing import Any
 
+import jsonschema
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -23,6 +24,7 @@ from server.pieces.models import Comparison, Piece, Revision, Tick
 from server.practice.models import Practised
 from server.trials.models import Calibration, CardPhoto, TaughtPlaces, TrialCard
 from tests.server.conftest import Json, client_of, save, spot
+from tools import make_bundle_schema
 
 OWNED: dict[Any, str] = {
     Tray: "owner", Paper: "owner", Complexion: "owner", Picture: "owner", Piece: "owner", Revision: "piece__owner",
@@ -68,6 +70,8 @@ def test_a_whole_account_goes_out_and_in_again_the_same_to_the_byte(artist: User
     piece = Piece.objects.get(title__startswith="Night watch")
     Tick.objects.create(piece=piece, pass_id="layer-1", state="done", note="softly")
     data = fetched(client, "/api/account/export")
+    described = {name: json.loads(part) for name, part in parts(data).items() if name.endswith(".json")}
+    jsonschema.validate(described, json.loads(make_bundle_schema.TARGET.read_text()))
     before = counts(artist)
     elsewhere = get_or_create_artist("wren")
     taken = put_in(client_of(elsewhere), data)
@@ -94,6 +98,16 @@ def test_a_whole_account_goes_out_and_in_again_the_same_to_the_byte(artist: User
     assert len(client.get(f"/api/pieces/{copy}/comparisons").json()["rows"]) == 3
     shown = client.get(f"/api/pieces/{copy}").json()
     assert shown["troubles"] == [] and shown["work"]["notes"] == {"layer-1": "softly"}
+
+
+def test_the_published_schema_is_that_of_the_types_and_refuses_what_is_none(client: APIClient, small: bytes) -> None:
+    assert make_bundle_schema.TARGET.read_text() == make_bundle_schema.text(), "python -m tools.make_bundle_schema"
+    described = {name: json.loads(part) for name, part in parts(small).items() if name.endswith(".json")}
+    held = json.loads(make_bundle_schema.TARGET.read_text())
+    jsonschema.validate(described, held)
+    described[PIECE]["document"]["spots"][0]["x"] = 7
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(described, held)
 
 
 @pytest.fixture

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import io
+import struct
 import zipfile
+from dataclasses import replace
 
 import openpyxl
 import pytest
+import python_calamine
 
 from core.errors import InputError
-from core.exchange.cells import write_cells
+from core.exchange.cells import write_cells, write_ods
+from core.exchange.colour_files import write_cgats, write_cxf
 from core.exchange.formats import FORMATS
 from core.exchange.list_file import MAX_BYTES, list_in, tray_in
 from core.exchange.stick_list import read_list
-from core.exchange.tray_csv import read_tray
+from core.exchange.tray_csv import read_tray, write_tray
 from core.exchange.tray_json import write_tray_json
 from core.optics.stick import Kept, Tray
 from tests.conftest import ROOT
@@ -86,7 +90,14 @@ def test_what_a_tray_is_written_as_comes_back_by_every_format_that_reads_it() ->
     assert back.sticks == with_kept.sticks and [row.count for row in back.kept] == [2] * 5
     assert "\tpencil\t" in list_in(write_tray_json(TRAY)).text
     kinds = {row.id for row in FORMATS.values() if row.holds == "tray" and row.write}
-    assert kinds == {"tray-csv", "tray-json", "tray-xlsx", "tray-gpl", "tray-cgats", "tray-cxf"}
+    assert kinds == {
+        "tray-csv", "tray-json", "tray-xlsx", "tray-ods", "tray-gpl", "tray-cgats", "tray-cxf", "tray-zip"
+    }  # fmt: skip
+    assert tray_in(write_ods(with_kept), "Kept") == back
+    assert write_ods(with_kept) == write_ods(with_kept)
+    # An independent reader of OpenDocument.
+    rows = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(write_ods(with_kept))).get_sheet_by_index(0)
+    assert rows.to_python()[1][:2] == [with_kept.sticks[0].code, with_kept.sticks[0].name]
     # A palette does not say what its sticks are.
     palette = FORMATS["tray-gpl"].write
     assert palette is not None
@@ -104,6 +115,38 @@ def test_cells_that_begin_like_a_formula_stay_texts() -> None:
     assert tray_in(data, "x").sticks[0].code == "=1+1"
 
 
+@pytest.mark.parametrize("text", ["=1+1", "+1", "-x", "@SUM(A1)", "'=1", "''-x", "'quoted'", "plain"])
+def test_no_spreadsheet_sees_a_formula_in_a_csv_file_and_the_text_comes_back(text: str) -> None:
+    tray = Tray("mine", (type(TRAY.sticks[0])("1", text, "pencil", "#112233"),))
+    data = write_tray(tray)
+    assert data.decode().splitlines()[1].split(",")[1][0] not in "=+-@"
+    assert read_tray(data, "mine") == tray
+    assert read_list(list_in(data).text).sticks[0].name == text
+
+
+def test_what_no_xml_may_hold_breaks_no_file() -> None:
+    tray = Tray("mine", (type(TRAY.sticks[0])("1", "a\x01b\x0bc", "pencil", "#112233"),))
+    for write in (write_cells, write_ods):
+        assert tray_in(write(tray), "mine").sticks[0].name == "abc"
+    assert read_list(list_in(write_cxf(tray)).text, "pencil").sticks[0].name == "ab c"
+
+
+def test_a_spectrum_comes_through_the_list_and_a_wrong_one_is_said() -> None:
+    measured = replace(TRAY.sticks[0], spectrum=tuple(round(0.1 + i / 100, 4) for i in range(31)))
+    tray = Tray("mine", (measured,))
+    for write in (write_cxf, write_cgats, write_ods):
+        (row,) = read_list(list_in(write(tray)).text, "pencil").sticks
+        assert row.spectrum == measured.spectrum and not row.wrong
+    (row,) = read_list("name,medium,hex,spectrum\nrope,pencil,#b49a72,0.1 0.2").sticks
+    assert [fault.field for fault in row.wrong] == ["spectrum"]
+
+
+def liar() -> bytes:
+    """A spreadsheet whose directory says that it is small."""
+    data = bomb()
+    return data.replace(struct.pack("<I", 70_000_000), struct.pack("<I", 1000))
+
+
 def bomb() -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -115,6 +158,7 @@ def bomb() -> bytes:
     ("data", "code"),
     [
         (bomb(), "list_too_large"),
+        (liar(), "bad_spreadsheet"),
         (workbook(["name"], ["rope"])[:900], "bad_spreadsheet"),
         (b"PK\x03\x04 no archive", "bad_spreadsheet"),
         (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "bad_spreadsheet"),
@@ -127,6 +171,7 @@ def bomb() -> bytes:
     ],
     ids=[
         "bomb",
+        "liar",
         "cut off",
         "no archive",
         "old and empty",

@@ -3376,7 +3376,10 @@ export interface components {
             /** @default  */
             key?: string;
         };
-        /** @description A stick to be put in. hex: sRGB of a solid swatch on white paper. */
+        /**
+         * @description A stick to be put in. hex: sRGB of a solid swatch on white paper; spectrum: its reflectance as it was measured,
+         *     from 400 to 700 nm by 10, that stands instead of hex.
+         */
         NewStickRequest: {
             code: string;
             name: string;
@@ -3402,6 +3405,8 @@ export interface components {
             feel?: string[];
             /** @default  */
             source?: string;
+            /** @default [] */
+            spectrum?: number[];
         };
         /** @description A file as it is exported (csv: CSV or JSON text), the id of a range, or neither for an empty box. */
         NewTrayRequest: {
@@ -3895,7 +3900,7 @@ export interface components {
         };
         /**
          * @description A row of a list. number: its line in what was given, from 1; guessed: fields that the list does not hold. A row
-         *     with something `wrong` is no stick yet.
+         *     with something `wrong` is no stick yet. spectrum: measured, in bands of 10 nm from 400 to 700, or none.
          */
         ReadStick: {
             number: number;
@@ -3911,6 +3916,7 @@ export interface components {
             lightfastness: string;
             binder: string;
             pigments: string[];
+            spectrum: number[];
             guessed: string[];
             wrong: components["schemas"]["Wrong"][];
         };
@@ -9451,7 +9457,7 @@ export interface operations {
     trays_file_retrieve: {
         parameters: {
             query?: {
-                kind?: "csv" | "cxf" | "gpl" | "json" | "txt" | "xlsx";
+                kind?: "csv" | "cxf" | "gpl" | "json" | "ods" | "txt" | "xlsx";
             };
             header?: never;
             path: {

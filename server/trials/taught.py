@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import asdict, replace
 from typing import Any, TypeVar
 from uuid import UUID
@@ -208,6 +208,7 @@ def _liked(of: Learning) -> list[str]:
 def relearn() -> int:
     """What was learnt by another model than this one's, from the same boxes anew. Returns how much of it there was."""
     latest = {(row.tray_id, row.medium, row.paper): row for row in Calibration.objects.select_related("tray__owner")}
+    _learn_first(latest.keys())
     old = [row for row in latest.values() if row.boxes and row.model != MODEL]
     for row in old:
         try:
@@ -219,6 +220,19 @@ def relearn() -> int:
             row.boxes = 0
             row.save(update_fields=["boxes"])
     return len(old)
+
+
+def _learn_first(known: Collection[tuple[UUID, str, str]]) -> None:
+    """From cards of which nothing was learnt yet, since the server ended while they were taken in."""
+    read = CardPhoto.objects.select_related("card__tray__owner")
+    unlearnt = {(one.card.tray_id, one.card.medium, one.card.paper): one.card for one in read if taught_of(one)}
+    for key, card in unlearnt.items():
+        if key not in known:
+            try:
+                tried = tried_of(card.tray, card.medium, materials.paper_for(card.tray.owner, card.paper, card.medium))
+                keep(card, calibrated(tried), len(tried.boxes))
+            except CaltinError as error:
+                log.warning("what cards say of tray %s cannot be learnt: %s", card.tray_id, error)
 
 
 def keep(row: Learning, found: Calibrated, boxes: int) -> None:

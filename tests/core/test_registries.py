@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from core.errors import InputError
@@ -191,3 +192,23 @@ def test_a_file_of_no_known_kind_is_refused_with_those_that_are() -> None:
     with pytest.raises(InputError) as refused:
         get_format("tray", "sticks.docx")
     assert ".csv" in refused.value.hint
+
+
+@pytest.mark.parametrize("file_format", [row for row in FORMATS.values() if row.write], ids=lambda row: row.id)
+def test_a_file_that_is_cut_off_or_damaged_is_refused_in_words_or_read(file_format) -> None:
+    data = file_format.write(VALUES[file_format.holds])
+    rng = np.random.default_rng(7)
+    spoilt = [data[: len(data) * part // 12] for part in range(12)]
+    for _ in range(60):
+        damaged = bytearray(data)
+        for at in rng.integers(0, len(data), rng.integers(1, 4)):
+            damaged[at] = rng.integers(0, 256)
+        spoilt.append(bytes(damaged))
+    refused = 0
+    for held in spoilt:
+        try:
+            file_format.read(held, "mine")
+        except InputError as error:
+            refused += 1
+            assert error.code and error.message
+    assert refused >= 6

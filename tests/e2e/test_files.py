@@ -17,19 +17,19 @@ def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
     night_watch.planned(get_or_create_artist("ines"))
     page = enter(tray=False)
     page.get_by_role("link", name="Night watch").click()
-    page.get_by_role("button", name="take along").click()
+    page.get_by_role("button", name="take along", exact=True).click()
     assert barriers(page) == []
     sheet = page.get_by_role("group", name="The plan as a sheet")
     with page.expect_download() as pdf:
         sheet.get_by_role("button", name="PDF").press("Enter")
     assert pdf.value.suggested_filename == "night-watch-plan.pdf"
     assert len(pypdfium2.PdfDocument(pdf.value.path())) >= 2
-    page.get_by_role("button", name="take along").click()
+    page.get_by_role("button", name="take along", exact=True).click()
     with page.expect_download() as png:
         page.get_by_role("group", name="The map of layer 1").get_by_role("button", name="PNG").click()
     assert png.value.suggested_filename == "night-watch-map.png"
     # A link, without the reference.
-    page.get_by_role("button", name="take along").click()
+    page.get_by_role("button", name="take along", exact=True).click()
     page.get_by_role("button", name="Show the plan to somebody").click()
     page.get_by_role("radio", name="a week").click()
     page.get_by_role("button", name="Make a link").click()

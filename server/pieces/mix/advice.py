@@ -8,6 +8,8 @@ from django.contrib.auth.models import User
 
 from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
+from core.exchange.pen import FileKind
+from core.exchange.ramp_sheet import RampOf, Rung, write_ramps
 from core.method.method import get_method
 from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
@@ -27,6 +29,7 @@ from core.recipe.reach import fitted, under_a_light
 from core.recipe.recipe import Recipe, work_out
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
+from server.api.names import file_name
 from server.materials import services as materials
 from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Spot
@@ -87,6 +90,24 @@ def figures(user: User, document: Document) -> Figures:
         parts = {field: getattr(plan, field) for field in ("base", "departures", "undertones", "sticks")}
         rows.append(FigurePlan(id=figure.id, ramp=ramp(box, plan.sticks), **parts))
     return Figures(tuple(rows), method.stage_names())
+
+
+def ramps_file(user: User, title: str, document: Document, kind: FileKind) -> tuple[bytes, str]:
+    """The ramp of every figure that is planned as a sheet, and what to call the file. Raises InputError
+    (`nothing_mixed`)."""
+    names = {figure.id: figure.name for figure in document.figures}
+    ramps = [
+        RampOf(
+            names[plan.id],
+            tuple(Rung(rung.stick, rung.name, rung.swatch.hex, rung.swatch.value) for rung in plan.ramp.rungs),
+            tuple(gap.words for gap in plan.ramp.gaps if gap.words) + tuple(row.words for row in plan.ramp.calmings),
+        )
+        for plan in figures(user, document).figures
+        if plan.ramp.rungs
+    ]
+    if not ramps:
+        raise InputError("nothing_mixed", "Nothing is mixed yet.", "Mix the spots first.", "spots")
+    return write_ramps(title, ramps, kind), f"{file_name(title, 'piece')}-ramps"
 
 
 def _worked_out(kit: Kit, document: Document, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:

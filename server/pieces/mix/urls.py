@@ -7,6 +7,7 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/prepare", views.PrepareView.as_view()),
     path("pieces/<uuid:piece_id>/answers", views.AnswersView.as_view()),
     path("pieces/<uuid:piece_id>/figures", views.FiguresView.as_view()),
+    path("pieces/<uuid:piece_id>/ramps", views.RampsFileView.as_view()),
     path("pieces/<uuid:piece_id>/palette", views.PaletteView.as_view()),
     path("pieces/<uuid:piece_id>/missing", views.MissingView.as_view()),
     path("pieces/<uuid:piece_id>/context", views.ContextView.as_view()),

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from uuid import UUID
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.api.jobs import jobs
-from server.api.requests import artist
+from server.api.requests import KIND, SHEETS, artist, kind_of, sheet_file
 from server.api.values import answer, asked
-from server.pieces.document.history import document_of
+from server.pieces.document.history import document_of, open_piece
 from server.pieces.mix import advice, services
 from server.pieces.mix.outcomes import Outcome
 from server.pieces.mix.values import (
@@ -67,6 +68,17 @@ class FiguresView(APIView):
     def get(self, request: Request, piece_id: UUID) -> Response:
         user = artist(request)
         return answer(Figures, advice.figures(user, document_of(user, piece_id)))
+
+
+class RampsFileView(APIView):
+    """The ramp of every figure from dark to light, as a sheet."""
+
+    @extend_schema(parameters=[KIND], responses=SHEETS)
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user, kind = artist(request), kind_of(request)
+        opened = open_piece(user, piece_id)
+        data, name = advice.ramps_file(user, opened.piece.title, opened.document, kind)
+        return sheet_file(data, kind, name)
 
 
 class PaletteView(APIView):

@@ -337,8 +337,10 @@ export const server = {
 export const complexionsFileUrl = "/api/complexions/file";
 
 /** The address of a tray as a file. */
-export const trayFileUrl = (tray: string, kind: "csv" | "json" | "xlsx" | "ods" | "gpl" | "txt" | "cxf"): string =>
-  `/api/trays/${tray}/file?kind=${kind}`;
+export const trayFileUrl = (
+  tray: string,
+  kind: "csv" | "json" | "xlsx" | "ods" | "gpl" | "txt" | "cxf",
+): string => `/api/trays/${tray}/file?kind=${kind}`;
 
 /** The address of a sheet to lay swatches on. */
 export const swatchSheetUrl = (paper: string, tray?: string): string =>

@@ -38,6 +38,11 @@ export async function saveFrom(address: string, otherwise: string): Promise<void
 /** The address of the plan of a piece as a sheet. */
 export const planUrl = (piece: string, kind: SheetKind): string => `/api/pieces/${piece}/plan?kind=${kind}`;
 
+/** The address of the ramps of a piece as a sheet. */
+export const rampsUrl = (piece: string, kind: SheetKind): string => `/api/pieces/${piece}/ramps?kind=${kind}`;
+
+export const SHEET_KINDS: readonly SheetKind[] = ["pdf", "svg", "png"];
+
 /** The address of what is seen of a plan: the picture after all layers, or all maps, or the map of one layer. */
 export const shownUrl = (piece: string, what: "after" | "maps", kind: SheetKind, layer = ""): string =>
   `/api/pieces/${piece}/layers/pictures?${new URLSearchParams({ what, kind, layer })}`;

@@ -2,12 +2,10 @@ import { useMutation } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
-import { pieceFileUrl, planUrl, type SheetKind, saveFrom, shownUrl } from "../api/files";
+import { pieceFileUrl, planUrl, SHEET_KINDS, type SheetKind, saveFrom, shownUrl } from "../api/files";
 import { problemOf } from "../api/mutations";
 
 const ShareLinks = lazy(() => import("./ShareLinks").then((held) => ({ default: held.ShareLinks })));
-
-const KINDS: readonly SheetKind[] = ["pdf", "svg", "png"];
 
 type Props = {
   piece: string;
@@ -34,15 +32,15 @@ export function TakeAlong({ piece, mapped, layer, print = false }: Props) {
   const problem = problemOf(saving.error, "Nothing was changed.");
   return (
     <>
-      <Dropdown>
-        <Dropdown.Toggle variant="quiet" size="sm" disabled={saving.isPending}>
+      <Dropdown defaultShow>
+        <Dropdown.Toggle variant="quiet" size="sm" autoFocus disabled={saving.isPending}>
           {saving.isPending ? "drawing it …" : "take along"}
         </Dropdown.Toggle>
         <Dropdown.Menu align="end" className="take-along">
           {rows.map(([name, address]) => (
             <div key={name} role="group" aria-label={name}>
               <span>{name}</span>
-              {KINDS.map((kind) => (
+              {SHEET_KINDS.map((kind) => (
                 <Dropdown.Item as="button" key={kind} onClick={() => saving.mutate(address(kind))}>
                   {kind.toUpperCase()}
                 </Dropdown.Item>

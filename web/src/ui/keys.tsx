@@ -31,13 +31,19 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
+/** Whether a key does something of its own where the focus is: Enter and the space bar press buttons and follow links. */
+function presses(event: KeyboardEvent): boolean {
+  const element = event.target as HTMLElement | null;
+  return (event.key === "Enter" || event.key === " ") && !!element?.closest("button, a[href], summary");
+}
+
 /** Collects the keys of everything on screen, runs them, and shows them all on “?”. */
 export function KeysProvider({ children }: { children: ReactNode }) {
   const [held] = useState<Held>(() => new Set());
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
-      if (typing(event.target) || event.defaultPrevented) return;
+      if (typing(event.target) || presses(event) || event.defaultPrevented) return;
       const key = pressed(event);
       if (key === "?") return setOpen(true);
       for (const actions of held) {

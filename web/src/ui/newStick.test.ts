@@ -26,7 +26,7 @@ const row = (number: number, code: string, more: Partial<Read> = {}): Read => ({
 
 describe("rows of a list, and what a hand sets right about them", () => {
   test("a colour set by hand takes the place of one that was measured", () => {
-    const measured = row({ spectrum: [0.1, 0.2] });
+    const measured = row(1, "a", { spectrum: [0.1, 0.2] });
     expect(mended(measured, { name: "other" }).spectrum).toEqual([0.1, 0.2]);
     expect(mended(measured, { hex: "#808080" }).spectrum).toEqual([]);
   });

@@ -1,5 +1,6 @@
 import { Button } from "react-bootstrap";
 import { type FigurePlan, type Stick, toothUrl } from "../../api/client";
+import { rampsUrl, SHEET_KINDS } from "../../api/files";
 import { useFigures } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { Grain } from "../../ui/Grain";
@@ -37,6 +38,19 @@ export function Figures({ sticks, onSelect }: Props) {
           </section>
         );
       })}
+      {found.data?.figures.some((plan) => plan.base) && (
+        <p className="hint">
+          Take the ramps along as{" "}
+          {SHEET_KINDS.map((kind, i) => (
+            <span key={kind}>
+              {i > 0 && ", "}
+              <a href={rampsUrl(piece.id, kind)} download>
+                {kind.toUpperCase()}
+              </a>
+            </span>
+          ))}
+        </p>
+      )}
     </div>
   );
 }

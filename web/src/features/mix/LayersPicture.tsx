@@ -1,4 +1,4 @@
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { type Figure, layeredUrl, pictureUrl, sized, viewUrl } from "../../api/client";
 import { usePiece } from "../../document/useEditor";
@@ -69,11 +69,7 @@ export function LayersPicture({
           <Button variant="quiet" size="sm" aria-pressed={values} onClick={() => onValues(!values)}>
             {values ? "in colour" : "in greys"}
           </Button>
-          {count > 0 && (
-            <Suspense>
-              <TakeAlong piece={piece.id} mapped layer={layer} />
-            </Suspense>
-          )}
+          {count > 0 && <TakeAlong piece={piece.id} mapped layer={layer} />}
         </span>
       </div>
     </section>

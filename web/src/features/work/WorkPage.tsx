@@ -1,4 +1,4 @@
-import { Suspense, useState } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -138,13 +138,11 @@ function Steps({ sheet, order, onOrder }: StepsProps) {
         <Button variant="quiet" size="sm" aria-pressed={large} onClick={() => setLarge(!large)}>
           {large ? "smaller" : "larger"}
         </Button>
-        <Suspense>
-          <TakeAlong
-            piece={piece.id}
-            mapped={piece.picture !== null && document.layers.length > 0}
-            layer={step && !step.comparison ? { id: step.layer, number: step.number } : undefined}
-          />
-        </Suspense>
+        <TakeAlong
+          piece={piece.id}
+          mapped={piece.picture !== null && document.layers.length > 0}
+          layer={step && !step.comparison ? { id: step.layer, number: step.number } : undefined}
+        />
         <Link to={`/pieces/${piece.id}/print`} className="btn btn-quiet btn-sm">
           print
         </Link>

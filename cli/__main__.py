@@ -25,6 +25,7 @@ from core.colour.spaces import Floats
 from core.colour.swatch import Swatch
 from core.errors import CaltinError, InputError
 from core.exchange.json_files import NamedSpot, read_passes, read_plan, read_spots
+from core.exchange.method_toml import read_method
 from core.exchange.tray_csv import read_tray
 from core.layers.fields import LEAST_MM2, USUAL_DOSES
 from core.light.sheet import SheetMasks
@@ -136,12 +137,16 @@ def _tray(name: str) -> Tray:
 def _plan(options: argparse.Namespace) -> dict[str, Any]:
     given = {field.name: getattr(options, field.name) for field in fields(Setup)}
     given = {name: tuple(held) if isinstance(held, list) else held for name, held in given.items() if held is not None}
+    own = None
+    if (given.get("method") or "").endswith(".toml"):
+        own = read_method(_read(given["method"], "method"), "own")
+        given["method"] = own.id
     setup = replace(usual_setup(options.medium), **given)
     check_maps(setup.medium, options.doses, options.least_area)
     tray = _tray(options.tray)
     if bool(options.reference) != bool(options.spots):
         raise InputError("usage", "--reference and --spots belong together.", "See --help.", "--spots")
-    laid_out = lay_out(tray, setup)
+    laid_out = lay_out(tray, setup, own_method=own)
     spots, readings, reference = _aims(options)
     picture = reference.picture
     seen = np.array([reading["lab"] for reading in readings])

@@ -15,6 +15,7 @@ from core.optics.stick import Tray
 
 Read = Callable[[str, str], bytes]
 _KEYS = {"sticks": "tray", "spots": "spots", "passes": "passes", "card": "card", "complexions": "complexions"}
+_ENDINGS = {".toml": "method"}
 """What a JSON file holds, by a key of its."""
 
 
@@ -49,8 +50,9 @@ def _convert(options: argparse.Namespace, read: Read) -> dict[str, Any]:
 
 def _held(data: bytes, name: str) -> str:
     """What a file holds: of JSON by its keys, of everything else sticks."""
-    if Path(name).suffix.lower() != ".json":
-        return "tray"
+    suffix = Path(name).suffix.lower()
+    if suffix != ".json":
+        return _ENDINGS.get(suffix, "tray")
     try:
         keys = json.loads(data.decode("utf-8-sig"))
     except (ValueError, RecursionError) as error:

@@ -12,6 +12,7 @@ from core.exchange.cells import write_cells, write_ods
 from core.exchange.colour_files import write_cgats, write_cxf, write_palette
 from core.exchange.json_files import read_passes, read_spots, write_passes, write_spots
 from core.exchange.list_file import tray_in
+from core.exchange.method_toml import read_method, write_method
 from core.exchange.scene_json import read_complexions, read_scene, write_complexions, write_scene
 from core.exchange.tray_bundle import bundle_of_tray, tray_of_bundle
 from core.exchange.tray_csv import read_tray, write_tray
@@ -20,7 +21,7 @@ from core.exchange.tray_json import read_tray_json, write_tray_json
 
 @dataclass(frozen=True, slots=True)
 class FileFormat:
-    """One format. holds: `tray`, `spots`, `passes`, `card`, `complexions` or `scene`; suffixes: of its
+    """One format. holds: `tray`, `spots`, `passes`, `card`, `complexions`, `scene` or `method`; suffixes: of its
     files, the usual one first.
 
     read: the bytes of a file and the name to give to what is in it, to the value; raises InputError. write: the value
@@ -99,6 +100,7 @@ FORMATS: dict[str, FileFormat] = {
             lambda data, _: read_scene(data),
             write_scene,
         ),
+        FileFormat("method-toml", "method", "Method", (".toml",), "application/toml", read_method, write_method),
         FileFormat(
             "card-json",
             "card",

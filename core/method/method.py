@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
@@ -14,8 +14,10 @@ from numpy.typing import NDArray
 from core.colour.spaces import Floats, lab_to_lch
 from core.errors import InputError
 from core.look.roles import ROLES, SHADOW_ROLES
+from core.optics.media import MEDIA
 from core.optics.medium import MAX_REPEATS, PRESSURES, Box
 from core.optics.stick import Stick
+from core.recipe.finish import FINISHES
 from core.recipe.rules import LEAST_TOOTH, Rules, free, stick_labs, with_black
 from core.rows import from_row
 
@@ -143,8 +145,32 @@ def methods() -> dict[str, Method]:
     return found
 
 
-def get_method(method_id: str, medium: str) -> Method:
-    """The method with this id. Raises InputError (`unknown_method`) if there is none for the medium."""
+def wrong_with(method: Method) -> Iterator[tuple[str, str]]:
+    """What a method says that cannot be, and what to do about it."""
+    name = f"The method {method.id or method.name}"
+    medium = MEDIA.get(method.medium)
+    if medium is None:
+        yield f"{name} is for “{method.medium[:40]}”.", f"Use one of {', '.join(MEDIA)}."
+        return
+    for what, used, known in (
+        ("order", (method.order,), tuple(_SLACK_L)),
+        ("first_pressures", method.first_pressures, medium.pressures),
+        ("later_techniques", method.later_techniques, medium.techniques),
+        ("finishes", method.finishes, tuple(FINISHES)),
+        ("stages", tuple(role for stage in method.stages for role in stage), ROLES),
+    ):
+        for word in used:
+            if word not in known:
+                yield f"{name} has “{word[:40]}” in {what}.", f"Use some of {', '.join(known)}."
+    if not method.finishes or not method.first_pressures:
+        yield f"{name} can neither begin nor end.", "Name first_pressures and finishes."
+
+
+def get_method(method_id: str, medium: str, own: Method | None = None) -> Method:
+    """The method with this id. own: one that the artist has put in. Raises InputError (`unknown_method`) if there is
+    none for the medium."""
+    if own is not None and own.id == method_id and own.medium == medium:
+        return own
     fitting = [m.id for m in methods().values() if m.medium == medium]
     if method_id not in fitting:
         raise InputError(

@@ -50,7 +50,7 @@ def to_buy(
     # Numbers of two boxes may be the same: here each stick has one of its own.
     sticks = [replace(stick, code=f"{i}") for i, stick in enumerate([*owned.sticks, *more])]
     first = len(owned.sticks)
-    wide = lay_out(Tray("", tuple(sticks)), replace(owned.bare().setup, banned=()), owned.paper)
+    wide = lay_out(Tray("", tuple(sticks)), replace(owned.bare().setup, banned=()), owned.paper, owned.method)
     at = {stick.code: i for i, stick in enumerate(wide.box.sticks)}
     mine = [at[f"{i}"] for i in range(first) if f"{i}" in at]
     theirs = {at[f"{first + i}"]: i for i in range(len(more)) if f"{first + i}" in at}

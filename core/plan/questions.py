@@ -15,11 +15,13 @@ from core.colour.spaces import SRGB, Floats
 from core.errors import InputError
 from core.look.questions import Seen, as_jpeg, small_of, study_of
 from core.look.views import MOST_STEPS, Small, enlarged, values
+from core.method.method import Method
+from core.optics.kit import Kit
 from core.optics.medium import Pass
 from core.optics.stick import Stick, Tray
 from core.optics.support import Support
 from core.optics.texture import tooth_tile
-from core.plan.setup import LaidOutTray, Setup, lay_out, narrowed
+from core.plan.setup import LaidOutTray, Setup, lay_out, lay_out_kit, narrowed
 from core.plan.solve import Candidates, Wanted, candidates, chosen, replacement
 from core.recipe.answers import answers
 from core.recipe.forecast import Palette, forecast
@@ -30,15 +32,21 @@ Lab = tuple[float, float, float]
 
 @dataclass(frozen=True, slots=True)
 class Owned:
-    """What is laid out: the usable sticks of a tray, the set-up, and the paper if it is one of the artist's own."""
+    """What is laid out: the usable sticks of a tray, the set-up, and the paper and the method if they are the artist's
+    own."""
 
     sticks: tuple[Stick, ...]
     setup: Setup
     paper: Support | None = None
+    method: Method | None = None
 
     def laid_out(self) -> LaidOutTray:
         """The sticks laid out. Raises what core.plan.setup.lay_out raises."""
         return replace(_laid_out(self.bare()), setup=self.setup)
+
+    def kit(self) -> Kit:
+        """Everything that passes may be made with. Raises what core.plan.setup.lay_out_kit raises."""
+        return lay_out_kit(Tray("", self.sticks), self.setup, self.paper, self.method)
 
     def bare(self) -> Owned:
         """Without the choices that do not change what is laid out, only what is looked for in it."""
@@ -69,7 +77,7 @@ class Task:
 
 @lru_cache(maxsize=8)
 def _laid_out(owned: Owned) -> LaidOutTray:
-    return lay_out(Tray("", owned.sticks), owned.setup, owned.paper)
+    return lay_out(Tray("", owned.sticks), owned.setup, owned.paper, owned.method)
 
 
 @lru_cache(maxsize=8)

@@ -8,14 +8,12 @@ from typing import NamedTuple
 from core.errors import InputError
 from core.exchange.formats import FORMATS
 from core.look.places import notes
-from core.look.roles import ROLES
 from core.look.ways import WAYS
-from core.method.method import Method, methods
+from core.method.method import methods, wrong_with
 from core.optics.media import MEDIA, facts
 from core.optics.medium import PRESSURES, TOOLS, Medium
 from core.optics.support import supports
 from core.recipe.cautions import sentences
-from core.recipe.finish import FINISHES
 
 LIES = ("film", "ink", "crumbs", "paste", "body")
 
@@ -80,27 +78,7 @@ def _medium(medium: Medium) -> Iterator[Fault]:
 
 def _methods() -> Iterator[Fault]:
     for method in methods().values():
-        yield from _method(method)
-
-
-def _method(method: Method) -> Iterator[Fault]:
-    name = f"The method {method.id}"
-    medium = MEDIA.get(method.medium)
-    if medium is None:
-        yield Fault(f"{name} is for “{method.medium}”.", f"Use one of {', '.join(MEDIA)}.")
-        return
-    for what, used, known in (
-        ("order", (method.order,), ("dark_to_light", "light_to_dark")),
-        ("first_pressures", method.first_pressures, medium.pressures),
-        ("later_techniques", method.later_techniques, medium.techniques),
-        ("finishes", method.finishes, FINISHES),
-        ("stages", tuple(role for stage in method.stages for role in stage), ROLES),
-    ):
-        for word in used:
-            if word not in known:
-                yield Fault(f"{name} has “{word}” in {what}.", f"Use some of {', '.join(known)}.")
-    if not method.finishes or not method.first_pressures:
-        yield Fault(f"{name} can neither begin nor end.", "Name first_pressures and finishes.")
+        yield from (Fault(*row) for row in wrong_with(method))
 
 
 def _papers() -> Iterator[Fault]:

@@ -124,14 +124,15 @@ def usual_setup(medium: str) -> Setup:
     return Setup(medium=medium, paper=paper, method=method)
 
 
-def check_setup(setup: Setup, own: Support | None = None) -> Support:
-    """The paper of the set-up: `own` if it is one of the artist's, else one that Caltin knows.
+def check_setup(setup: Setup, own: Support | None = None, own_method: Method | None = None) -> Support:
+    """The paper of the set-up: `own` if it is one of the artist's, else one that Caltin knows. own_method: one that the
+    artist has put in.
 
     Raises InputError for the first thing in the set-up that does not exist or is out of range.
     """
     get_medium(setup.medium)
     support = own or get_support(setup.paper)
-    method = get_method(setup.method, setup.medium)
+    method = get_method(setup.method, setup.medium, own_method)
     if setup.black not in BLACK_POLICIES:
         raise InputError(
             "unknown_black_policy",
@@ -187,12 +188,12 @@ def check_setup(setup: Setup, own: Support | None = None) -> Support:
     return support
 
 
-def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
-    """All that is usable in the tray, on the paper.
+def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None, own_method: Method | None = None) -> Kit:
+    """All that is usable in the tray, on the paper. own, own_method: as in `check_setup`.
 
     Raises InputError if there is nothing of the medium, or if nothing of it would show on the paper.
     """
-    support = check_setup(setup, own)
+    support = check_setup(setup, own, own_method)
     medium = get_medium(setup.medium)
     sticks = tray.usable(setup.medium)
     if not sticks:
@@ -211,13 +212,13 @@ def lay_out_kit(tray: Tray, setup: Setup, own: Support | None = None) -> Kit:
     return Kit(tuple(as_swatched(stick) for stick in (*sticks, *others)), support, medium.id)
 
 
-def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray:
-    """Everything that does not depend on the targets. Worth keeping.
+def lay_out(tray: Tray, setup: Setup, own: Support | None = None, own_method: Method | None = None) -> LaidOutTray:
+    """Everything that does not depend on the targets. Worth keeping. own, own_method: as in `check_setup`.
 
     Raises what `lay_out_kit` raises, and InputError (`medium_only_finishes`, `all_banned`, `too_many_sticks`,
     `nothing_beneath`, `nothing_to_begin_with`).
     """
-    kit = lay_out_kit(tray, setup, own)
+    kit = lay_out_kit(tray, setup, own, own_method)
     medium = get_medium(setup.medium)
     if medium.finishing:
         raise InputError(
@@ -226,7 +227,7 @@ def lay_out(tray: Tray, setup: Setup, own: Support | None = None) -> LaidOutTray
             "Plan with another medium, and lay it over that by hand.",
             "medium",
         )
-    method = get_method(setup.method, setup.medium)
+    method = get_method(setup.method, setup.medium, own_method)
     box = _allowed(kit, setup.medium, setup)
     under = _allowed(kit, setup.under, setup) if setup.under else None
     if len(box.sticks) > MAX_STICKS:

@@ -22,6 +22,7 @@ EXAMPLE_IDS = {
     "complexion_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e07",
     "comparison_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08",
     "round_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09",
+    "method_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e11",
     "link_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e10",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""

@@ -8,12 +8,13 @@ from django.contrib.auth.models import User
 
 from core.errors import InputError
 from core.exchange.bundle import Bundle, as_json, bad
+from core.exchange.method_toml import read_method, write_method
 from core.exchange.tray_bundle import name_of
 from core.exchange.tray_json import read_tray_json, write_tray_json
 from core.optics import stick as core_stick
 from server.api.values import decode, encode, value
-from server.materials import services
-from server.materials.models import Paper, Tray
+from server.materials import schools, services
+from server.materials.models import OwnMethod, Paper, Tray
 from server.materials.values import NewPaper
 
 
@@ -23,6 +24,26 @@ class CarriedPaper:
 
     id: UUID
     paper: NewPaper
+
+
+def method_out(row: OwnMethod) -> bytes:
+    """A method of the artist's own, as TOML."""
+    return row.file.encode()
+
+
+def method_in(bundle: Bundle, name: str) -> str:
+    """A method of a bundle, as TOML. Raises InputError that names the part."""
+    try:
+        return write_method(read_method(bundle.data(name), "new")).decode()
+    except InputError as error:
+        raise bad(f"{name}: {error.message} {error.hint}".rstrip(" .")) from error
+
+
+def keep_carried_method(user: User, file: str) -> tuple[str, bool]:
+    """The id of the artist's method that is the same, or of a new one; and whether it is new. Raises InputError."""
+    if row := OwnMethod.objects.filter(owner=user, file=file).first():
+        return str(row.pk), False
+    return schools.keep(user, file).id, True
 
 
 def tray_out(tray: Tray) -> bytes:

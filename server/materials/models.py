@@ -84,3 +84,16 @@ class Paper(models.Model):
 
     class Meta:
         ordering = ["made"]
+
+
+class OwnMethod(models.Model):
+    """A method that the artist has put in. file: as core.exchange.method_toml writes it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="methods")
+    name = models.CharField(max_length=60)
+    file = models.TextField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made"]

@@ -119,7 +119,7 @@ def everything() -> values.Materials:
             weights=paper_words.WEIGHTS,
             usual=(paper_words.USUAL_SHADE, paper_words.USUAL_TOOTH, paper_words.USUAL_WEIGHT),
         ),
-        methods=tuple(map(_method, methods().values())),
+        methods=tuple(map(method_shown, methods().values())),
         media=tuple(map(_medium, MEDIA.values())),
         ways=tuple(map(_way, WAYS.values())),
         roles=ROLES,
@@ -164,7 +164,8 @@ def _medium(medium: Medium) -> values.Medium:
     )
 
 
-def _method(method: Method) -> values.Method:
+def method_shown(method: Method) -> values.Method:
+    """A method as it is sent."""
     return values.Method(
         id=method.id,
         name=method.name,

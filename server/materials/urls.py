@@ -4,6 +4,9 @@ from server.materials import views
 
 urlpatterns = [
     path("materials", views.MaterialsView.as_view()),
+    path("methods", views.MethodsView.as_view()),
+    path("methods/<uuid:method_id>", views.MethodView.as_view()),
+    path("methods/<str:method_id>/file", views.MethodFileView.as_view()),
     path("papers", views.PapersView.as_view()),
     path("papers/<uuid:paper_id>", views.PaperView.as_view()),
     path("papers/<str:paper_id>/tooth", views.ToothView.as_view()),

@@ -9,6 +9,7 @@ from annotated_types import Interval, Len, MaxLen
 from pydantic import StringConstraints
 
 from core.colour.swatch import Swatch
+from core.exchange.method_toml import MAX_BYTES as MAX_METHOD_BYTES
 from core.exchange.stick_list import ReadStick
 from core.limits import Choice, Code, Limits
 from core.look.roles import Place, Role
@@ -258,6 +259,26 @@ class NewPaper:
     tooth: float
     coats: float
     media: Annotated[tuple[Choice, ...], Len(0, 10)]
+
+
+EXAMPLE_METHOD = """name = "Loosely"
+medium = "pencil"
+explanation = "Pale first, whatever comes next."
+order = "light_to_dark"
+slack_l = 20.0
+first_lightness = [0.0, 100.0]
+first_pressures = ["light", "medium"]
+stages = [["light", "middle"]]
+base_first = false
+"""
+
+
+@example({"file": EXAMPLE_METHOD})
+@value
+class NewMethod:
+    """file: a method as TOML; see docs/formats.md."""
+
+    file: Annotated[str, MaxLen(MAX_METHOD_BYTES)]
 
 
 @value

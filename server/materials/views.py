@@ -17,16 +17,19 @@ from core.exchange.list_file import MAX_BYTES, ListFile
 from core.exchange.stick_list import StickList
 from core.exchange.swatch_page import write_swatch_sheet
 from core.photo.swatch_sheet import papers
+from server.api.names import file_name
 from server.api.requests import KIND, SHEETS, UploadSerializer, artist, kind_of, one_of, sheet_file, uploaded
 from server.api.values import answer, asked
-from server.materials import boxes, services
+from server.materials import boxes, schools, services
 from server.materials.values import (
     AskList,
     ChangeSticks,
     ForLesson,
     Materials,
+    Method,
     Mixed,
     MoveSticks,
+    NewMethod,
     NewPaper,
     NewTray,
     Paper,
@@ -69,6 +72,39 @@ class PaperView(APIView):
     def delete(self, request: Request, paper_id: UUID) -> Response:
         services.delete_paper(artist(request), paper_id)
         return Response(status=204)
+
+
+class MethodsView(APIView):
+    """The artist's own methods."""
+
+    @extend_schema(responses={(200, "application/json"): list[Method]})
+    def get(self, request: Request) -> Response:
+        return answer(list[Method], schools.of(artist(request)))
+
+    @extend_schema(request=NewMethod, responses={201: Method})
+    def post(self, request: Request) -> Response:
+        """Takes one in out of a file."""
+        return answer(Method, schools.keep(artist(request), asked(NewMethod, request).file), 201)
+
+
+class MethodView(APIView):
+    """One method of the artist's own."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, method_id: UUID) -> Response:
+        schools.delete(artist(request), method_id)
+        return Response(status=204)
+
+
+class MethodFileView(APIView):
+    """A method as TOML, of the artist's own or one that Caltin knows."""
+
+    @extend_schema(responses={(200, "application/toml"): OpenApiTypes.BINARY})
+    def get(self, request: Request, method_id: str) -> HttpResponse:
+        data, name = schools.file_of(artist(request), method_id)
+        held = HttpResponse(data, content_type="application/toml")
+        held.headers["Content-Disposition"] = f'attachment; filename="{file_name(name, "method")}.toml"'
+        return held
 
 
 class ToothView(APIView):

@@ -19,7 +19,6 @@ from core.colour.swatch import Swatch
 from core.colour.words import closeness
 from core.errors import CaltinError
 from core.method.manner import manner
-from core.method.method import get_method
 from core.notebook.found import KINDS, Entry, Kind, Lab, found
 from core.optics.media import get_medium
 from core.optics.medium import TOOLS
@@ -27,6 +26,7 @@ from core.optics.stick import Stick
 from core.optics.support import supports
 from core.skin.complexion import read_complexion
 from core.trial.card import KINDS as CARD_KINDS
+from server.materials import schools
 from server.materials import services as materials
 from server.materials.models import Tray
 from server.personal.values import Notebook, NotebookEntry
@@ -178,7 +178,7 @@ def _plan(
     document = opened.document
     codes = tuple(dict.fromkeys(p.stick for spot in spots for p in document.passes_of(spot) if p.stick not in TOOLS))
     layers = sum(any(layer.levels.get(spot.id) for spot in spots) for layer in document.layers)
-    method = get_method(document.setup.method, document.setup.medium).name
+    method = schools.name_in(opened.piece.owner, document.setup)
     complexion = ", ".join(_complexion(skin))
     parts = [
         complexion,

@@ -35,6 +35,7 @@ T = TypeVar("T")
 _PIECE = re.compile(r"pieces/(\d{4})/piece\.json")
 _HISTORY = re.compile(r"pieces/\d{4}/history\.json")
 _TRAY = re.compile(r"trays/([0-9a-f-]{36})\.json")
+_METHOD = re.compile(r"methods/([0-9a-f-]{36})\.toml")
 _CARD = re.compile(r"cards/(\d{4})\.json")
 _PICTURE = re.compile(r"pictures/([0-9a-f-]{36})\.([a-z0-9]{1,8})")
 _FILES = ("caltin.json", COMPLEXIONS, PAPERS, PRACTICE)
@@ -45,6 +46,7 @@ class _Read:
     """Everything of a bundle but its pictures, checked."""
 
     papers: tuple[materials.CarriedPaper, ...] = ()
+    methods: dict[str, str] = field(default_factory=dict)
     trays: dict[str, CoreTray] = field(default_factory=dict)
     cards: list[tuple[trials.CarriedCard, CardFile]] = field(default_factory=list)
     complexions: tuple[NamedComplexion, ...] = ()
@@ -67,6 +69,9 @@ def _read(bundle: Bundle) -> _Read:
     read = _Read()
     if PAPERS in bundle:
         read.papers = _part(PAPERS, lambda: materials.papers_in(bundle, PAPERS))
+    for name in bundle.names("methods/"):
+        if found := _METHOD.fullmatch(name):
+            read.methods[found[1]] = materials.method_in(bundle, name)
     for name in _in_order(bundle):
         read.trays[name[len("trays/") : -len(".json")]] = materials.tray_in(bundle, name)
     for name in filter(_CARD.fullmatch, bundle.names("cards/")):
@@ -80,7 +85,7 @@ def _read(bundle: Bundle) -> _Read:
         read.pieces[name.split("/")[1]] = _piece(bundle, name)
     if PRACTICE in bundle:
         read.practice = _part(PRACTICE, lambda: practice.practice_in(bundle, PRACTICE)).answers
-    if not (read.papers or read.trays or read.complexions or read.pieces or read.practice):
+    if not (read.papers or read.methods or read.trays or read.complexions or read.pieces or read.practice):
         raise bad("there is nothing in it")
     return read
 
@@ -147,6 +152,10 @@ def _keep(user: User, read: _Read, shown: Mapping[str, str]) -> tuple[dict[str, 
     for paper in read.papers:
         ids[str(paper.id)], fresh = materials.keep_carried_paper(user, paper)
         new_papers += fresh
+    new_methods = 0
+    for name, file in read.methods.items():
+        ids[name], fresh = materials.keep_carried_method(user, file)
+        new_methods += fresh
     trays: dict[str, Tray] = {}
     for name, held in read.trays.items():
         trays[name], fresh = materials.keep_carried(user, held)
@@ -174,8 +183,8 @@ def _keep(user: User, read: _Read, shown: Mapping[str, str]) -> tuple[dict[str, 
                 of.append((tray.pk, places.medium, ids.get(places.paper, places.paper)))
     practised = practice.keep_carried(user, read.practice, numbers)
     taken = {
-        "pieces": tuple(made), "trays": tuple(new_trays), "papers": new_papers, "cards": new_cards,
-        "complexions": complexions, "practised": practised,
+        "pieces": tuple(made), "trays": tuple(new_trays), "papers": new_papers, "methods": new_methods,
+        "cards": new_cards, "complexions": complexions, "practised": practised,
     }  # fmt: skip
     return taken, of
 
@@ -187,7 +196,7 @@ def _with(card: trials.CarriedCard, shown: Mapping[str, str]) -> list[Any]:
 
 def _strangers(bundle: Bundle) -> Iterator[str]:
     """Parts that nothing was made of."""
-    known = (_PIECE, _HISTORY, _TRAY, _CARD, _PICTURE)
+    known = (_PIECE, _HISTORY, _METHOD, _TRAY, _CARD, _PICTURE)
     strange = [name for name in bundle.names() if name not in _FILES and not any(one.fullmatch(name) for one in known)]
     for name in strange[:5]:
         yield f"{name[:60]} was not understood and left where it is."

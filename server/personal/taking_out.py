@@ -20,7 +20,7 @@ from server.api.values import encode
 from server.imagined import services as imagined
 from server.materials import carried as materials
 from server.materials import services as all_materials
-from server.materials.models import Paper, Tray
+from server.materials.models import OwnMethod, Paper, Tray
 from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.pieces.document import history as documents
@@ -42,6 +42,7 @@ class _Wanted:
     trays: Sequence[Tray] = ()
     cards_on: str | None = None
     papers: Sequence[Paper] = ()
+    methods: Sequence[OwnMethod] = ()
     complexions: bool = False
     practice: bool = False
 
@@ -70,7 +71,7 @@ def everything(user: User) -> Iterator[bytes]:
     """All that the artist has."""
     wanted = _Wanted(
         pieces=list(user.pieces.order_by("changed")), with_history=True, trays=list(all_materials.trays_of(user)),
-        papers=list(user.papers.all()), complexions=True, practice=True,
+        papers=list(user.papers.all()), methods=list(user.methods.all()), complexions=True, practice=True,
     )  # fmt: skip
     return _written(user, wanted)
 
@@ -86,7 +87,8 @@ def _completed(user: User, wanted: _Wanted) -> _Wanted:
     trays = [tray for tray in all_materials.trays_of(user) if tray in wanted.trays or str(tray.pk) in names]
     names |= {card.paper for card in trials.cards_of(trays) if wanted.cards_on in (None, card.paper)}
     papers = [paper for paper in user.papers.all() if str(paper.pk) in names]
-    return _Wanted(wanted.pieces, wanted.with_history, trays, wanted.cards_on, papers)
+    own = [method for method in user.methods.all() if str(method.pk) in names]
+    return _Wanted(wanted.pieces, wanted.with_history, trays, wanted.cards_on, papers, own)
 
 
 def _written(user: User, wanted: _Wanted, made: Stamp = EARLIEST) -> Iterator[bytes]:
@@ -102,6 +104,8 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
     papers = {paper.pk: materials.paper_out(paper) for paper in wanted.papers}
     for key, paper in papers.items():
         ids[str(key)] = _free(paper.id, ids)
+    for method in wanted.methods:
+        ids[str(method.pk)] = _free(name_of(materials.method_out(method)), ids)
     cards = [card for card in trials.cards_of(wanted.trays) if wanted.cards_on in (None, card.paper)]
     shown = _pictures(user, wanted, cards)
     for picture in shown:
@@ -110,6 +114,8 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
     if papers:
         rows = [encode(materials.CarriedPaper, paper) | {"id": ids[str(key)]} for key, paper in papers.items()]
         yield PAPERS, as_json(rows)
+    for method in wanted.methods:
+        yield f"methods/{ids[str(method.pk)]}.toml", materials.method_out(method)
     for key, data in trays.items():
         yield f"trays/{ids[str(key)]}.json", data
     for number, card in enumerate(cards, start=1):

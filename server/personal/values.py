@@ -202,6 +202,7 @@ class BundleTaken:
     pieces: tuple[TakenPiece, ...]
     trays: tuple[str, ...]
     papers: int
+    methods: int
     cards: int
     complexions: int
     practised: int

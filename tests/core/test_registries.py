@@ -152,6 +152,7 @@ VALUES = {
     ),
     "spots": (NamedSpot("brow", "Mairen", "brow", "shadow", Disc(0.25, 0.5, 0.01)),),
     "complexions": (NamedComplexion("Brá", Description(depth=44.0), "the cook"),),
+    "method": replace(methods()["darks_first"], id="mine", usual=False, name="Mine, “loosely”", slack_l=12.5),
     # Read once: some of what is usual is written as whole numbers.
     "scene": read_scene(write_scene(Scene((Sitter("Tavi", Description(depth=30.0)),), Key(azimuth=30.0)))),
     "passes": (Pass("1", "heavy", 2, "burnish"), Pass("2")),

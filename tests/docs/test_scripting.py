@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from core.exchange import cells, colour_files, json_files, list_file, tray_csv
+from core.exchange import cells, colour_files, json_files, list_file, method_toml, tray_csv
 from core.exchange.bundle import MAX_BUNDLE_BYTES, MAX_JSON_BYTES, MOST_PARTS
 from core.exchange.formats import FORMATS
 from core.exchange.sound_json import DEEPEST
@@ -20,6 +20,7 @@ from core.look import picture
 from core.tray.editing import MAX_LENGTH, MAX_NOTE, MAX_STICKS
 from server.accounts import services as accounts
 from server.imagined.values import MOST_COMPLEXIONS
+from server.materials.schools import MAX_METHODS
 from server.materials.services import MAX_PAPERS, MAX_TRAYS
 from server.pictures.services import MAX_TOTAL_BYTES
 from server.pieces.comparing.services import MAX_COMPARISONS
@@ -100,8 +101,9 @@ def test_every_limit_in_the_table_is_the_one_that_holds() -> None:
     pixels = f"{picture.MAX_BYTES // 1024**2} MB, {picture.MAX_PIXELS // megabyte} megapixels"
     assert limits["a picture"] == pixels
     assert limits["all pictures of an artist"] == f"{MAX_TOTAL_BYTES // 1024**3} GB"
-    owned = f"{MAX_TRAYS}, {MAX_PAPERS}, {MAX_PIECES}, {MOST_COMPLEXIONS}"
-    assert limits["trays, papers, pieces, complexions of an artist"] == owned
+    owned = f"{MAX_TRAYS}, {MAX_PAPERS}, {MAX_METHODS}, {MAX_PIECES}, {MOST_COMPLEXIONS}"
+    assert limits["trays, papers, methods, pieces, complexions of an artist"] == owned
+    assert limits["a method"] == f"{method_toml.MAX_BYTES // 1000} kB"
     assert limits["cards of a tray, photographs of a card"] == f"{MAX_CARDS}, {MAX_PHOTOS}"
     assert limits["photographs of a drawing"] == str(MAX_COMPARISONS)
     assert limits["answers of practice"] == str(MAX_ANSWERS)

@@ -16,12 +16,10 @@ from core.layers.natural import Spot as Place
 from core.layers.plan import Layer, Plan, Plans
 from core.look.questions import Seen
 from core.optics.medium import HOW_HARD, PRESSURES
-from core.optics.stick import Tray
 from core.plan import layer_questions as questions
 from core.plan import map_questions
 from core.plan.layer_questions import PARTS, FigureTask, Judged, LayersTask
 from core.plan.questions import Owned
-from core.plan.setup import lay_out_kit
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -117,7 +115,7 @@ def _holds_locked(spot: Spot) -> bool:
 def _owned(user: User, document: Document) -> Owned:
     """The artist's own things, once it is sure that they can be laid out. Raises what `lay_out_kit` raises."""
     owned = owned_by(user, document)
-    lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)
+    owned.kit()
     return owned
 
 

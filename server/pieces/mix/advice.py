@@ -10,9 +10,8 @@ from core.colour.swatch import Swatch
 from core.errors import InputError, NotFoundError
 from core.exchange.pen import FileKind
 from core.exchange.ramp_sheet import RampOf, Rung, write_ramps
-from core.method.method import get_method
 from core.optics.kit import Kit
-from core.optics.stick import Stick, Tray
+from core.optics.stick import Stick
 from core.plan.job_sticks import sticks_for
 from core.plan.questions import (
     BestPalette,
@@ -21,7 +20,6 @@ from core.plan.questions import (
     palette_for,
     replacement_for,
 )
-from core.plan.setup import lay_out_kit
 from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.ramp import ramp
@@ -30,6 +28,7 @@ from core.recipe.recipe import Recipe, work_out
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.api.names import file_name
+from server.materials import schools
 from server.materials import services as materials
 from server.pictures.services import get_picture
 from server.pieces.document.schema import Document, Spot
@@ -76,7 +75,7 @@ def at_hand(user: User, document: Document, labs: Sequence[Lab], values: Sequenc
 def figures(user: User, document: Document) -> Figures:
     """Each figure's base, departures, undertones and ramp, and the stages of the method."""
     kit, setup = kit_for(user, document), document.setup
-    method = get_method(setup.method, setup.medium)
+    method = schools.method_for(user, setup)
     box = kit.boxes[setup.medium]
     targets = targets_of(user, document, readings_of(user, document))
     rows = []
@@ -129,7 +128,7 @@ def palette(user: User, document: Document, size: int | None, within: float | No
             "size_or_within", "A palette has a size, or is within a tolerance.", "Say one of the two.", "size"
         )
     owned = owned_by(user, document)
-    lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)  # what is wrong with either is said first
+    owned.kit()  # what is wrong with either is said first
     _, seen = seen_colours(document, readings_of(user, document))
     if not len(seen):
         raise nothing_to_mix()

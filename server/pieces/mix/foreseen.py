@@ -6,13 +6,14 @@ import numpy as np
 from django.contrib.auth.models import User
 
 from core.errors import InputError
-from core.method.method import Method, get_method
+from core.method.method import Method
 from core.optics.kit import Kit
 from core.optics.stack import colours_after
 from core.plan.questions import Foreseen, forecast_for
 from core.recipe.forecast import Palette
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
+from server.materials.schools import method_for
 from server.pictures.services import LONGEST_SHOWN, get_picture
 from server.pieces.document.schema import Document
 from server.pieces.look.readings import Readings, readings_of
@@ -30,7 +31,7 @@ def foreseen(
     Raises InputError (`nothing_mixed`, `bad_stage`).
     """
     kit = kit_for(user, document)
-    method = get_method(document.setup.method, document.setup.medium)
+    method = method_for(user, document.setup)
     stages = len(method.stage_names())
     if stage is not None and not 0 <= stage < stages:
         raise InputError("bad_stage", f"There is no stage {stage}.", f"Use 0 to {stages - 1}.", "stage")

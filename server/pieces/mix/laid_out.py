@@ -12,9 +12,10 @@ from core.optics.kit import Kit
 from core.optics.stick import Stick, Tray
 from core.optics.support import supports
 from core.plan.questions import Owned
-from core.plan.setup import in_values, lay_out_kit
+from core.plan.setup import in_values
 from core.recipe.recipe import MODEL
 from server.api.values import value
+from server.materials import schools
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.results import ResultCache
@@ -58,19 +59,19 @@ def kit_for(user: User, document: Document) -> Kit:
 @lru_cache(maxsize=16)
 def _kit(owned: Owned) -> Kit:
     """Kept, since making sticks ready takes longer than laying a few."""
-    return lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)
+    return owned.kit()
 
 
 def owned_by(user: User, document: Document) -> Owned:
     """Everything of the artist's that recipes are made with, as trial cards have shown it. Raises what `tray_of`
     raises."""
     sticks, setup = tray_of(user, document).sticks, document.setup
-    own = materials.own_paper(user, setup.paper)
+    own, method = materials.own_paper(user, setup.paper), schools.own_method(user, setup.method)
     paper = own or supports().get(setup.paper)
     if document.tray is None or paper is None:
-        return Owned(sticks, setup, own)
+        return Owned(sticks, setup, own, method)
     tried, shown = calibrated_sticks(document.tray, sticks, paper)
-    return Owned(tried, setup, own if shown is paper else shown)
+    return Owned(tried, setup, own if shown is paper else shown, method)
 
 
 def lightness_reach(user: User, document: Document) -> tuple[float, float]:

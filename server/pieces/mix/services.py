@@ -12,14 +12,13 @@ from django.contrib.auth.models import User
 
 from core.errors import InputError, NotFoundError
 from core.optics.medium import Pass
-from core.optics.stick import Tray
 from core.plan.questions import (
     Task,
     answers_for,
     passes_for,
     stacks_for,
 )
-from core.plan.setup import Setup, judged, lay_out_kit
+from core.plan.setup import Setup, judged
 from core.plan.solve import Candidates, Wanted
 from core.recipe.reach import fitted
 from core.recipe.recipe import work_out
@@ -54,7 +53,7 @@ def prepared(user: User, document: Document, spot_ids: Sequence[str]) -> Prepare
     Raises InputError (`nothing_to_mix`, `all_locked`, or what the core raises), Underway.
     """
     owned = owned_by(user, document)
-    lay_out_kit(Tray("", owned.sticks), owned.setup, owned.paper)  # what is wrong with either is said first
+    owned.kit()  # what is wrong with either is said first
     read, seen = seen_colours(document, readings_of(user, document))
     asked = [spot for spot in read if not spot_ids or spot.id in spot_ids]
     if not asked:

@@ -147,9 +147,12 @@ def _readable(stored: Raw) -> Document | None:
 
 
 def named_in(document: Raw) -> Iterator[str]:
-    """What a document names beyond itself: its tray, its pictures, its paper."""
+    """What a document names beyond itself: its tray, its pictures, its paper, its method."""
     imagined = document.get("imagined") or {}
-    names = (document.get("tray"), document.get("picture"), imagined.get("sheet"), document["setup"].get("paper"))
+    setup = document["setup"]
+    names = (
+        document.get("tray"), document.get("picture"), imagined.get("sheet"), setup.get("paper"), setup.get("method")
+    )  # fmt: skip
     return (str(name) for name in names if name)
 
 
@@ -160,8 +163,9 @@ def renamed(document: Raw, ids: Mapping[str, str]) -> Raw:
         made[key] = ids.get(str(made[key])) if made.get(key) else None
     if made.get("imagined") and made["imagined"].get("sheet"):
         made["imagined"]["sheet"] = ids.get(str(made["imagined"]["sheet"]))
-    if "paper" in made["setup"]:
-        made["setup"]["paper"] = ids.get(made["setup"]["paper"], made["setup"]["paper"])
+    for key in ("paper", "method"):
+        if key in made["setup"]:
+            made["setup"][key] = ids.get(made["setup"][key], made["setup"][key])
     return made
 
 

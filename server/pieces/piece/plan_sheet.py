@@ -14,13 +14,13 @@ from core.exchange.pen import FileKind, pictures
 from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, write_plan
 from core.light.words import side_of
 from core.limits import LIMITS
-from core.method.method import methods
 from core.method.steps import ORDERS, Order
 from core.optics.medium import TOOLS
 from core.optics.stick import Stick
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import digest
 from server.api.names import file_name
+from server.materials import schools
 from server.materials import services as materials
 from server.pictures.services import get_picture
 from server.pictures.services import shown as picture_shown
@@ -121,8 +121,7 @@ def _about(user: User, document: Document) -> str:
     said = [" and ".join(figure.name for figure in document.figures)]
     with suppress(CaltinError):
         said.append(materials.paper_for(user, setup.paper, setup.medium).name)
-    if setup.method in methods():
-        said.append(methods()[setup.method].name)
+    said += [name] if (name := schools.name_in(user, setup)) else []
     if document.light:
         said.append(f"light from {side_of(document.light.from_deg)}")
     return " · ".join(said)

@@ -18,6 +18,7 @@ from core.look.measuring import Measured
 from core.plan.setup import check_setup
 from server.api.memo import SingleFlightCache, digest
 from server.api.values import decode, encode, value
+from server.materials import schools
 from server.materials import services as materials
 from server.pictures.models import Picture
 from server.pictures.services import get_picture
@@ -334,7 +335,8 @@ def _check(user: User, document: Document, before: Document) -> None:
     """What was there before stops no writing: what is wrong with it says so itself."""
     check_references(document)
     if document.setup != before.setup:
-        check_setup(document.setup, materials.own_paper(user, document.setup.paper))
+        setup = document.setup
+        check_setup(setup, materials.own_paper(user, setup.paper), schools.own_method(user, setup.method))
     check_format(document.format)
     check_figures(document)
     same_picture = document.picture == before.picture

@@ -14,7 +14,6 @@ from django.utils import timezone
 from core.errors import InputError
 from core.limits import LIMITS
 from core.method.manner import manner
-from core.method.method import get_method
 from core.method.order import Task, WorkSheet, work_sheet
 from core.method.steps import ORDERS, Order, Part, Spot, steps_of, tick_of
 from core.method.strokes import stroke_of
@@ -24,6 +23,7 @@ from core.optics.medium import PRESSURES
 from core.plan.laying import WORKED
 from core.surround.ramp import WHERE
 from core.surround.region import PARTS
+from server.materials.schools import method_for
 from server.pieces.document.history import open_piece
 from server.pieces.document.schema import Document, Level, PlannedLayer, PlannedPass
 from server.pieces.mix.laid_out import kit_for
@@ -169,7 +169,7 @@ def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequ
     """The work sheet: layers and pick-ups in working order, the proven minimum, and what to beware of; then the rounds
     that comparisons have added."""
     kit = kit_for(user, document)
-    method = get_method(document.setup.method, document.setup.medium)
+    method = method_for(user, document.setup)
     lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
     sign = 1.0 if method.order == "dark_to_light" else -1.0
     made = work_sheet(tasks_of(document), method, lambda code: sign * lightness.get(code, 50.0))

@@ -43,7 +43,8 @@ from server.api.values import decode, encode
 from server.imagined.models import Complexion
 from server.materials import boxes
 from server.materials import services as materials
-from server.materials.models import Paper, Tray
+from server.materials.models import OwnMethod, Paper, Tray
+from server.materials.values import EXAMPLE_METHOD
 from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.pieces.document import history
@@ -127,6 +128,7 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
         owner=artist, round=IDS["round_id"], number=0, kind="value", group=asked.group,
         question=encode(Question, asked), scene=scene,
     )  # fmt: skip
+    OwnMethod.objects.create(pk=IDS["method_id"], owner=artist, name="Loosely", file=EXAMPLE_METHOD)
     SharedPlan.objects.create(
         pk=IDS["link_id"], owner=artist, piece=piece, digest="x", reference=False, page={},
         expires=timezone.now() + timedelta(days=1),

@@ -1,10 +1,11 @@
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from rest_framework.test import APIClient
 
 from server.materials import services
 from server.materials.models import Stick, Tray
-from tests.server.conftest import only_tray
+from tests.server.conftest import Json, only_tray, save, settled
 
 CSV = "code,name,medium,hex,opacity\nA1,oak,pencil,#7a5a3c,semi\nA2,ash,pencil,#c0b0a0,opaque\n"
 
@@ -167,3 +168,51 @@ def test_the_tooth_of_a_paper_is_a_picture(client: APIClient) -> None:
     assert answer["Content-Type"] == "image/png"
     assert answer.content.startswith(b"\x89PNG")
     assert client.get("/api/papers/no-such-paper/tooth").status_code == 404
+
+
+def test_a_method_of_ones_own_comes_out_of_a_file_plans_and_goes_out_again(
+    client: APIClient, other: APIClient, piece: Json
+) -> None:
+    file = client.get("/api/methods/pale_base_first/file").content.decode()
+    mine = file.replace('name = "', 'name = "My own ')
+    made = client.post("/api/methods", {"file": mine}, format="json")
+    assert made.status_code == 201, made.content
+    method = made.json()
+    assert method["name"].startswith("My own ") and client.get("/api/methods").json() == [method]
+    assert client.get(f"/api/methods/{method['id']}/file").content.decode() == mine
+    setup = piece["document"]["setup"] | {"method": method["id"]}
+    saved = save(client, piece, piece["document"] | {"setup": setup}).json()
+    planned = settled(
+        lambda: client.post(f"/api/pieces/{piece['id']}/layers", {"version": saved["version"]}, format="json")
+    )
+    assert planned.status_code == 200, planned.content
+    assert client.get(f"/api/pieces/{piece['id']}/sheet").json()["steps"]
+    # It goes along with the piece, and is another's own then.
+    data = b"".join(client.get(f"/api/pieces/{piece['id']}/file").streaming_content)
+    taken = other.post("/api/bundles", {"file": SimpleUploadedFile("a.zip", data)}, format="multipart").json()
+    (theirs,) = other.get("/api/methods").json()
+    shown = other.get(f"/api/pieces/{taken['pieces'][0]['id']}").json()
+    assert shown["document"]["setup"]["method"] == theirs["id"] != method["id"] and shown["troubles"] == []
+    assert b"".join(other.get(f"/api/pieces/{shown['id']}/file").streaming_content) == data
+    # Nobody else's, and gone when it is forgotten.
+    assert other.delete(f"/api/methods/{method['id']}").status_code == 404
+    assert other.get(f"/api/methods/{method['id']}/file").status_code == 404
+    assert client.delete(f"/api/methods/{method['id']}").status_code == 204
+    assert "There is no method" in client.get(f"/api/pieces/{piece['id']}").json()["troubles"][0]
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (("medium = \"pencil\"", "medium = \"lard\""), "is for “lard”"),
+        (("slack_l", "slakc_l"), "unknown key “slakc_l”"),
+        (("first_pressures = [", "first_pressures = [\"harder\", "), "has “harder” in first_pressures"),
+        (("slack_l = ", "slack_l = 1e9 #"), "a number that cannot be"),
+        (("name = ", "name = = "), "it is not TOML"),
+    ],
+)  # fmt: skip
+def test_a_method_that_cannot_be_is_refused_by_its_key(change: tuple[str, str], said: str, client: APIClient) -> None:
+    file = client.get("/api/methods/darks_first/file").content.decode()
+    refused = client.post("/api/methods", {"file": file.replace(*change, 1)}, format="json")
+    assert refused.status_code == 422 and said in refused.json()["errors"][0]["message"]
+    assert client.get("/api/methods").json() == []

@@ -1,7 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { shownUrl, type Taken, takenWords } from "./files";
 
-const NOTHING: Taken = { pieces: [], trays: [], papers: 0, cards: 0, complexions: 0, practised: 0, said: [] };
+const NOTHING: Taken = {
+  pieces: [],
+  trays: [],
+  papers: 0,
+  methods: 0,
+  cards: 0,
+  complexions: 0,
+  practised: 0,
+  said: [],
+};
 
 describe("what was taken in", () => {
   it("is counted, and what was left out is said after it", () => {

@@ -80,6 +80,7 @@ export function takenWords(taken: Taken): string[] {
     [taken.pieces.length, "piece", "pieces"],
     [taken.trays.length, "box", "boxes"],
     [taken.papers, "paper", "papers"],
+    [taken.methods, "method", "methods"],
     [taken.cards, "trial card", "trial cards"],
     [taken.complexions, "complexion", "complexions"],
     [taken.practised, "answer of practice", "answers of practice"],
@@ -90,6 +91,18 @@ export function takenWords(taken: Taken): string[] {
   const first = said.length ? `Taken in: ${said.join(", ")}.` : "All of it was here already.";
   return [first, ...taken.said];
 }
+
+/** Methods that come out of files, and go out as such. */
+export const methodFiles = {
+  all: () => take(() => http.GET("/api/methods")),
+  takeIn: async (file: File) => {
+    const text = await file.text();
+    return take(() => http.POST("/api/methods", { body: { file: text } }));
+  },
+  remove: (method_id: string) =>
+    take(() => http.DELETE("/api/methods/{method_id}", { params: { path: { method_id } } })),
+  url: (method: string) => `/api/methods/${method}/file`,
+};
 
 export const shares = {
   of: (id: string): Promise<SharedLink[]> => take(() => http.GET("/api/pieces/{piece_id}/shares", at(id))),

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Order, type Schemas, type Stick, server } from "./client";
+import { methodFiles } from "./files";
 
 const NOTHING: Stick[] = [];
 
@@ -45,6 +46,16 @@ export const useTrials = (id: string, wanted: boolean) =>
     retry: false,
     refetchOnMount: "always",
   });
+/** The methods of a medium: those that Caltin knows, and the artist's own where they are looked at or in use. */
+export function useMethods(medium: string, chosen: string, all = false) {
+  const known = useMaterials().data?.methods;
+  const own = useQuery({
+    queryKey: ["methods"],
+    queryFn: methodFiles.all,
+    enabled: all || (known !== undefined && !known.some((row) => row.id === chosen)),
+  }).data;
+  return [...(known ?? []), ...(own ?? [])].filter((row) => row.medium === medium);
+}
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
 export const useSheet = (id: string, key: string, order = "by layer") =>

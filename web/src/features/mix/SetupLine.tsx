@@ -1,6 +1,6 @@
 import { Suspense, useState } from "react";
 import { Button } from "react-bootstrap";
-import { useMaterials, usePapers, useTrays } from "../../api/queries";
+import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
@@ -17,6 +17,7 @@ export function SetupLine({ figure, onFigure }: Props) {
   const { document } = usePiece();
   const { setup, figures } = document;
   const materials = useMaterials().data;
+  const methods = useMethods(setup.medium, setup.method);
   const trays = useTrays().data;
   const own = usePapers().data ?? [];
   const [open, setOpen] = useState(false);
@@ -27,7 +28,7 @@ export function SetupLine({ figure, onFigure }: Props) {
     trays?.find((row) => row.id === document.tray)?.name ?? "no tray yet",
     materials?.media.find((row) => row.id === setup.medium)?.name.toLowerCase(),
     paper && `on ${paper.name.toLowerCase()}`,
-    materials?.methods.find((row) => row.id === setup.method)?.name.toLowerCase(),
+    methods.find((row) => row.id === setup.method)?.name.toLowerCase(),
     `black ${BLACK[setup.black] ?? setup.black}`,
   ];
   return (

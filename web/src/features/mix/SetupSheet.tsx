@@ -1,7 +1,9 @@
-import { type ReactNode, useId } from "react";
-import { Form } from "react-bootstrap";
+import { type ReactNode, useId, useRef } from "react";
+import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
-import { useMaterials, usePapers, useTrays } from "../../api/queries";
+import { methodFiles } from "../../api/files";
+import { problemOf, useWrite } from "../../api/mutations";
+import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
@@ -20,6 +22,7 @@ export const inMedium = (medium: Schemas["Medium"]): Partial<Schemas["Setup"]> =
   under: "",
 });
 
+type Method = Schemas["Method"];
 type Props = { onClose: () => void; onPutIn: () => void };
 
 /** Tray, medium, paper, method, how many sticks, what about black: what each does to the plan is offered beside it. */
@@ -33,7 +36,7 @@ export function SetupSheet({ onClose, onPutIn }: Props) {
     edit((document) => ({ ...document, setup: { ...document.setup, ...part } }));
   const media = materials.data?.media ?? [];
   const medium = media.find((row) => row.id === setup.medium);
-  const methods = materials.data?.methods.filter((row) => row.medium === setup.medium) ?? [];
+  const methods = useMethods(setup.medium, setup.method, true);
   const own = usePapers();
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])].filter((row) =>
     row.media.includes(setup.medium),
@@ -43,10 +46,14 @@ export function SetupSheet({ onClose, onPutIn }: Props) {
     const next = media.find((row) => row.id === id);
     if (next) set(inMedium(next));
   };
+  const take = (next: Method) => {
+    const fits = next.finishes.some((row) => row.id === setup.finish);
+    const finish = fits ? setup.finish : (next.finishes[0]?.id ?? "layer");
+    set({ method: next.id, reserve: next.reserve, finish });
+  };
   const work = (id: string) => {
     const next = methods.find((row) => row.id === id);
-    const fits = next?.finishes.some((row) => row.id === setup.finish);
-    set({ method: id, reserve: next?.reserve ?? false, finish: fits ? setup.finish : "layer" });
+    if (next) take(next);
   };
   return (
     <div
@@ -176,7 +183,65 @@ export function SetupSheet({ onClose, onPutIn }: Props) {
         )}
       </Choice>
       <p className="setup-note">{method?.explanation}</p>
+      <MethodFiles
+        method={method}
+        own={!materials.data?.methods.some((row) => row.id === setup.method)}
+        onTaken={(taken) => taken.medium === setup.medium && take(taken)}
+        onGone={() => medium && work(medium.usual_method)}
+      />
     </div>
+  );
+}
+
+type FilesProps = {
+  method: Method | undefined;
+  own: boolean;
+  onTaken: (method: Method) => void;
+  onGone: () => void;
+};
+
+/** A method as a file, taken along or taken in; one's own can be forgotten. */
+function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const taking = useWrite(methodFiles.takeIn, ["methods"], onTaken);
+  const leaving = useWrite(methodFiles.remove, ["methods"], onGone);
+  const problem = problemOf(taking.error ?? leaving.error, "");
+  return (
+    <p className="setup-note setup-method">
+      {method && (
+        <a href={methodFiles.url(method.id)} download>
+          take this method along
+        </a>
+      )}
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".toml"
+        aria-label="File of a method"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen) taking.mutate(chosen);
+        }}
+      />
+      <Button variant="quiet" size="sm" disabled={taking.isPending} onClick={() => file.current?.click()}>
+        take one in from a file
+      </Button>
+      {method && own && (
+        <Button variant="quiet" size="sm" onClick={() => leaving.mutate(method.id)}>
+          forget this one
+        </Button>
+      )}
+      {taking.data && taking.data.id !== method?.id && (
+        <span role="note">{taking.data.name} is there for another medium.</span>
+      )}
+      {problem && (
+        <span className="problem" role="alert">
+          {problem}
+        </span>
+      )}
+    </p>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Figure, Schemas, Stick } from "../../api/client";
-import { useMaterials, useTried } from "../../api/queries";
+import { useMethods, useTried } from "../../api/queries";
 import { counted, inWords, type Layer } from "../../document/layers";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Strokes } from "../../ui/Strokes";
@@ -22,7 +22,7 @@ type Props = {
 /** The plan beside another one: one stick fewer, without or with a certain stick, of another school. */
 export function WhatIf({ figure, layers, said, gives, sticks, word, onClose }: Props) {
   const { setup } = usePiece().document;
-  const methods = useMaterials().data?.methods.filter((row) => row.medium === setup.medium) ?? [];
+  const methods = useMethods(setup.medium, setup.method, true);
   const used = [...new Set(layers.map((layer) => layer.stick))].filter((code) =>
     sticks.some((stick) => stick.code === code),
   );

@@ -2,7 +2,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { layerMapUrl, type Piece, seenSpots } from "../../api/client";
 import { correctionUrl } from "../../api/comparing";
-import { useMaps, useMaterials, usePapers, useSheet, useSticks } from "../../api/queries";
+import { useMaps, useMaterials, useMethods, usePapers, useSheet, useSticks } from "../../api/queries";
 import { viewOf } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
 import { LightArrow, lightWords } from "../../ui/LightArrow";
@@ -19,9 +19,10 @@ export function PrintPage({ piece }: { piece: Piece }) {
   const maps = useMaps(piece.id, piece.keys.layers, picture !== null && document.layers.length > 0);
   const { done, notes } = piece.work;
   const own = usePapers();
+  const methods = useMethods(document.setup.medium, document.setup.method);
   const papers = [...(materials.data?.papers ?? []), ...(own.data ?? [])];
   const paper = papers.find((row) => row.id === document.setup.paper)?.name;
-  const method = materials.data?.methods.find((row) => row.id === document.setup.method)?.name;
+  const method = methods.find((row) => row.id === document.setup.method)?.name;
   if (waiting || sheet.isPending || !materials.data || own.isPending || maps.isLoading)
     return (
       <main key="wait" className="wait">

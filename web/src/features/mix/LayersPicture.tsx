@@ -63,13 +63,15 @@ export function LayersPicture({
         )}
       </div>
       <div className="layers-caps">
-        <span>Your reference</span>
+        <span>
+          Your reference
+          {count > 0 && <TakeAlong piece={piece.id} mapped layer={layer} />}
+        </span>
         <span>
           <b>{upto === 0 ? "Bare paper" : `After layer ${upto}`}</b>
           <Button variant="quiet" size="sm" aria-pressed={values} onClick={() => onValues(!values)}>
             {values ? "in colour" : "in greys"}
           </Button>
-          {count > 0 && <TakeAlong piece={piece.id} mapped layer={layer} />}
         </span>
       </div>
     </section>

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import io
 import json
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import User
+from PIL import Image
 
 from server.materials import services as materials
 from server.materials.models import Tray
-from server.personal.management.commands.loaddemo import load_piece
+from server.personal.management.commands.loaddemo import REFERENCES, load_piece
+from server.pictures.services import store_picture
+from server.pieces.document.history import open_piece, write
 from server.pieces.models import Piece
 from tests.conftest import ROOT
 
@@ -27,6 +32,15 @@ def box(artist: User, name: str = "Used", surround: bool = False) -> Tray:
     )
 
 
-def planned(artist: User, tray: Tray | None = None) -> Piece:
-    """The piece, drawn with a tray."""
-    return load_piece(artist, "Night watch", "night-watch", (tray or box(artist)).pk, "darks_first", 16)
+def planned(artist: User, tray: Tray | None = None, longest: int | None = None) -> Piece:
+    """The piece, drawn with a tray. longest: pixels of its picture's longer side, so that its maps are drawn soon."""
+    piece = load_piece(artist, "Night watch", "night-watch", (tray or box(artist)).pk, "darks_first", 16)
+    if longest:
+        held = io.BytesIO()
+        with Image.open(REFERENCES / "night-watch.jpg") as picture:
+            picture.thumbnail((longest, longest))
+            picture.save(held, "JPEG", quality=92)
+        small = store_picture(artist, held.getvalue())
+        before = open_piece(artist, piece.pk)
+        write(artist, before, before.piece.version, piece.title, replace(before.document, picture=small.pk))
+    return piece

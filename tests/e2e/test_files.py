@@ -14,7 +14,7 @@ from tests.e2e.conftest import barriers
 def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
     enter: Callable[..., Page], browser: Browser, tmp_path: Path
 ) -> None:
-    night_watch.planned(get_or_create_artist("ines"))
+    night_watch.planned(get_or_create_artist("ines"), longest=260)
     page = enter(tray=False)
     page.get_by_role("link", name="Night watch").click()
     page.get_by_role("button", name="take along", exact=True).click()

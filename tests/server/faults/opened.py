@@ -1,9 +1,11 @@
-"""Print what the artist of a data folder sees: the pieces, the first of them, and it after a redo, as JSON."""
+"""Print what the artist of a data folder sees: the pieces, the first of them, and it after a redo, as JSON. Arguments:
+chores to be done before."""
 
 from __future__ import annotations
 
 import json
 import os
+import sys
 
 import django
 
@@ -11,6 +13,10 @@ import django
 def main() -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
     django.setup()
+    from django.core.management import call_command
+
+    for chore in sys.argv[1:]:
+        call_command(chore, stdout=sys.stderr)
     from django.contrib.auth.models import User
     from rest_framework.test import APIClient
 

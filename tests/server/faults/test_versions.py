@@ -21,8 +21,9 @@ from tools.site import seen as with_found
 FOLDERS = sorted((ROOT / "tests/folders").glob("*.zip"), key=lambda file: [int(part) for part in file.stem.split(".")])
 
 
-def opened(data: Path) -> Json:
-    command = [sys.executable, "-m", "tests.server.faults.opened"]
+def opened(data: Path, *first: str) -> Json:
+    """What its artist sees, once these chores are done: in one process, since beginning takes longest."""
+    command = [sys.executable, "-m", "tests.server.faults.opened", *first]
     done = subprocess.run(
         command, cwd=ROOT, env=os.environ | {"CALTIN_DATA": str(data)}, capture_output=True, check=True
     )
@@ -41,15 +42,18 @@ def test_a_folder_of_an_older_version_opens_the_first_and_last_through_backup_an
     old = new = tmp_path / "old"
     with zipfile.ZipFile(file) as packed:
         packed.extractall(old)
-    assert manage(old, "prepare").returncode == 0
+    through = file in (FOLDERS[0], FOLDERS[-1])
+    if through:
+        assert manage(old, "prepare").returncode == 0
+    seen = {} if through else opened(old, "prepare")
     modes = {stat.S_IMODE(entry.stat().st_mode) for entry in (old, *old.rglob("*")) if entry.is_dir()}
     assert (modes, stat.S_IMODE((old / "caltin.sqlite3").stat().st_mode)) == ({0o700}, 0o600)
-    if file in (FOLDERS[0], FOLDERS[-1]):
+    if through:
         # What they all have come to is of one kind.
         new = tmp_path / "new"
         assert manage(old, "backup", tmp_path / "b.zip").returncode == 0
         assert manage(new, "restore", tmp_path / "b.zip").returncode == 0
-    seen = opened(new)
+        seen = opened(new)
     (row,), piece = seen["rows"], seen["piece"]
     assert (row["title"], row["spots"], row["done"]) == ("An old piece", 3, 1)
     assert (seen["picture"], len(seen["trays"][0]["sticks"])) == (200, 24)

@@ -56,7 +56,7 @@ export const trayBundleUrl = (tray: string): string => `/api/trays/${tray}/bundl
 
 export const practiceFileUrl = "/api/practice/file";
 export const exportUrl = "/api/account/export";
-export const referenceUrl = "/api/reference";
+export const referenceUrl = "/reference";
 
 /** The address of a trial card to print. */
 export const cardUrl = (card: string, kind: SheetKind): string => `/api/cards/${card}/sheet?kind=${kind}`;

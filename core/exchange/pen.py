@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import base64
 import io
-from collections.abc import Callable, Sequence
+import re
+from collections.abc import Callable, Collection, Sequence
 from functools import cache
 from importlib.resources import files
 from typing import Literal
@@ -17,7 +18,8 @@ from PIL import Image
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader, simpleSplit
-from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.pdfbase.pdfmetrics import getFont, registerFont, stringWidth
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from core.errors import InputError
@@ -28,9 +30,8 @@ MEDIA_TYPES: dict[FileKind, str] = {"pdf": "application/pdf", "svg": "image/svg+
 BLACK, GREY, DOTTED = "#000000", "#737373", "#b8b8b8"
 """Words, lesser words, and frames that swatches are laid in."""
 _SVG = "http://www.w3.org/2000/svg"
-_FONTS = {False: "Helvetica", True: "Helvetica-Bold"}
 _PT_IN_MM = 0.3528
-_PNG_DPI, _MOST_PIXELS = 200, 60_000_000
+PNG_DPI, _MOST_PIXELS = 200.0, 60_000_000
 _BETWEEN_MM = 6.0
 """Between pages that lie below each other in one picture."""
 
@@ -57,10 +58,11 @@ class Pen:
     def words(
         self, x: float, y: float, said: str, points: float, wide: float, bold: bool = False, colour: str = BLACK
     ) -> None:
-        """A line of text whose baseline begins there, cut where it would be too long. Letters outside Latin 1 are not
-        in the fonts that every reader has."""
-        text = said.encode("latin-1", "replace").decode("latin-1")
-        while text and stringWidth(text, _FONTS[bold], points) > wide * mm:
+        """A line of text whose baseline begins there, cut where it would be too long. Letters beyond Latin ones are not
+        in the font, and stand as question marks."""
+        font, known = _font(bold), _letters(bold)
+        text = "".join(letter if ord(letter) in known else "?" for letter in said)
+        while text and stringWidth(text, font, points) > wide * mm:
             text = text[:-2].rstrip() + "." if len(text) > 2 else ""
         if text:
             self._text(x, y, text, points, bold, colour)
@@ -75,13 +77,28 @@ class Pen:
 
 def wrapped(said: str, points: float, wide: float, bold: bool = False) -> list[str]:
     """A text in lines that are no longer than this."""
-    return list(simpleSplit(said, _FONTS[bold], points, wide * mm))
+    return list(simpleSplit(said, _font(bold), points, wide * mm))
+
+
+@cache
+def _font(bold: bool) -> str:
+    """The name of a weight, known to the library from now on; its letters are embedded in every file."""
+    name = "Caltin-Bold" if bold else "Caltin"
+    file = files("core.exchange").joinpath(f"fonts/{'bold' if bold else 'regular'}.ttf")
+    registerFont(TTFont(name, io.BytesIO(file.read_bytes())))
+    return name
+
+
+@cache
+def _letters(bold: bool) -> Collection[int]:
+    """The code points that it has."""
+    return getFont(_font(bold)).face.charToGlyph.keys()  # type: ignore[no-any-return]
 
 
 class _OnPdf(Pen):
     def __init__(self, title: str) -> None:
         self._out, self._high, self._begun = io.BytesIO(), 0.0, False
-        self._canvas = Canvas(self._out, invariant=True)
+        self._canvas = Canvas(self._out, invariant=True, initialFontName=_font(False))
         self._canvas.setTitle(title)
         self._canvas.setCreator("Caltin")
 
@@ -120,7 +137,7 @@ class _OnPdf(Pen):
 
     def _text(self, x: float, y: float, text: str, points: float, bold: bool, colour: str) -> None:
         self._canvas.setFillColor(HexColor(colour))
-        self._canvas.setFont(_FONTS[bold], points)
+        self._canvas.setFont(_font(bold), points)
         self._canvas.drawString(x * mm, (self._high - y) * mm, text)
 
     def written(self) -> bytes:
@@ -162,7 +179,11 @@ class _OnSvg(Pen):
         self._add("image", where | {"preserveAspectRatio": "none", "href": source})
 
     def _text(self, x: float, y: float, text: str, points: float, bold: bool, colour: str) -> None:
-        look = {"font-size": f"{points * _PT_IN_MM:.2f}", "font-family": "Helvetica, Arial, sans-serif", "fill": colour}
+        look = {
+            "font-size": f"{points * _PT_IN_MM:.2f}",
+            "font-family": "Atkinson Hyperlegible Next, Helvetica, Arial, sans-serif",
+            "fill": colour,
+        }
         where = {"x": f"{x:.2f}", "y": f"{y:.2f}"}
         self._add("text", where | look | ({"font-weight": "bold"} if bold else {})).text = text
 
@@ -178,25 +199,82 @@ def _rows(points: ArrayLike) -> list[tuple[float, float]]:
     return [(float(x), float(y)) for x, y in np.asarray(points, dtype=float)]
 
 
-def sheet(kind: str, title: str, draw: Callable[[Pen], None]) -> bytes:
-    """What is drawn, as a file; pages of SVG and PNG lie below each other. Raises InputError (`unknown_format`)."""
+class _Some(Pen):
+    """Draws some of the pages on another pen. chosen: their numbers from 1, all if there are none."""
+
+    def __init__(self, pen: Pen | None, chosen: Collection[int]) -> None:
+        self._pen, self._chosen, self.count = pen, chosen, 0
+
+    @property
+    def _now(self) -> Pen | None:
+        return self._pen if not self._chosen or self.count in self._chosen else None
+
+    def page(self, wide: float, high: float) -> None:
+        self.count += 1
+        if self._now:
+            self._now.page(wide, high)
+
+    def rect(self, x: float, y: float, wide: float, high: float, fill: str = "", edge: str = "") -> None:
+        if self._now:
+            self._now.rect(x, y, wide, high, fill, edge)
+
+    def line(self, points: ArrayLike, width: float, dotted: bool = False, colour: str = BLACK) -> None:
+        if self._now:
+            self._now.line(points, width, dotted, colour)
+
+    def picture(self, x: float, y: float, wide: float, high: float, data: bytes) -> None:
+        if self._now:
+            self._now.picture(x, y, wide, high, data)
+
+    def words(
+        self, x: float, y: float, said: str, points: float, wide: float, bold: bool = False, colour: str = BLACK
+    ) -> None:
+        if self._now:
+            self._now.words(x, y, said, points, wide, bold, colour)
+
+
+def pages_in(draw: Callable[[Pen], None]) -> int:
+    """How many pages are drawn."""
+    counting = _Some(None, ())
+    draw(counting)
+    return counting.count
+
+
+def chosen(text: str) -> tuple[int, ...]:
+    """The pages that words such as `1, 3-5` name, all if there are none. Raises InputError (`bad_pages`)."""
+    found: set[int] = set()
+    for part in text.replace("–", "-").split(",") if text.strip() else ():
+        said = re.fullmatch(r"\s*(\d{1,3})\s*(?:-\s*(\d{1,3})\s*)?", part)
+        if not said or not 1 <= int(said[1]) <= int(said[2] or said[1]):
+            raise InputError("bad_pages", f"“{text[:40]}” names no pages.", "Write them as 1, 3-5.", "pages")
+        found |= set(range(int(said[1]), int(said[2] or said[1]) + 1))
+    return tuple(sorted(found))
+
+
+def sheet(
+    kind: str, title: str, draw: Callable[[Pen], None], pages: Collection[int] = (), dpi: float = PNG_DPI
+) -> bytes:
+    """What is drawn, as a file; pages of SVG and PNG lie below each other. pages: those that are wanted, from 1, all if
+    there are none; dpi: of PNG. Raises InputError (`unknown_format`, `no_such_page`)."""
+    if pages and not set(range(1, pages_in(draw) + 1)) & set(pages):
+        raise InputError("no_such_page", "There are no such pages.", "Choose others.", "pages")
     if kind not in FILE_KINDS:
         raise InputError(
             "unknown_format", f"There are no sheets as {kind[:20]}.", f"Use {', '.join(FILE_KINDS)}.", "kind"
         )
     pen: Pen = _OnSvg(title) if kind == "svg" else _OnPdf(title)
-    draw(pen)
+    draw(_Some(pen, pages))
     made = pen.written()
-    return _as_png(made) if kind == "png" else made
+    return _as_png(made, dpi) if kind == "png" else made
 
 
-def _as_png(pdf: bytes) -> bytes:
-    """All pages of a PDF below each other, at 200 dots to the inch, or fewer where they would be too many."""
+def _as_png(pdf: bytes, dpi: float) -> bytes:
+    """All pages of a PDF below each other, at so many dots to the inch, or fewer where they would be too many."""
     document = pypdfium2.PdfDocument(pdf)
     try:
         sizes = [page.get_size() for page in document]
         wide, high = max(w for w, _ in sizes), sum(h for _, h in sizes) + _BETWEEN_MM * mm * (len(sizes) - 1)
-        scale = min(_PNG_DPI / 72, (_MOST_PIXELS / (wide * high)) ** 0.5)
+        scale = min(dpi / 72, (_MOST_PIXELS / (wide * high)) ** 0.5)
         pages = [page.render(scale=scale).to_pil().convert("RGB") for page in document]
     finally:
         document.close()

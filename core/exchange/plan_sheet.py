@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from PIL import Image
 
-from core.exchange.pen import DOTTED, GREY, Pen, sheet, wrapped
+from core.exchange.pen import DOTTED, GREY, PNG_DPI, Pen, pages_in, sheet, wrapped
 
 _WIDE, _HIGH, _MARGIN = 210.0, 297.0, 14.0
 _MAP, _GAP, _SWATCH = 46.0, 4.0, 7.0
-_TICK = 3.0
+_TICK, _TITLE, _RULER = 3.0, 8.0, 100.0
 _HEAD_PICTURE = 62.0
 
 
@@ -42,19 +42,30 @@ class LayerOnSheet:
 
 @dataclass(frozen=True, slots=True)
 class PlanSheet:
-    """All of it. about: paper, method and light in a line; shown: pictures at its head with words beneath them."""
+    """All of it. about: paper, method and light in a line; shown: pictures at its head with words beneath them, and
+    said: sentences after them. maps:
+    on pages of their own after it, so many on each (1 or 4), with words above them."""
 
     title: str
     about: str
     shown: tuple[tuple[str, bytes], ...]
     layers: tuple[LayerOnSheet, ...]
+    said: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    maps: tuple[tuple[str, bytes], ...] = ()
+    maps_a_page: int = 1
 
 
-def write_plan(plan: PlanSheet, kind: str = "pdf") -> bytes:
-    """On as many pages of A4 as it takes. kind: see core.exchange.pen. Raises InputError (`unknown_format`)."""
-    return sheet(kind, plan.title, lambda pen: _Layout(pen, plan).draw())
+def write_plan(plan: PlanSheet, kind: str = "pdf", pages: Collection[int] = (), dpi: float = PNG_DPI) -> bytes:
+    """On as many pages of A4 as it takes. kind, pages, dpi: see core.exchange.pen.sheet. Raises InputError
+    (`unknown_format`, `no_such_page`)."""
+    return sheet(kind, plan.title, lambda pen: _Layout(pen, plan).draw(), pages, dpi)
+
+
+def pages_of(plan: PlanSheet) -> int:
+    """How many pages it takes."""
+    return pages_in(lambda pen: _Layout(pen, plan).draw())
 
 
 class _Layout:
@@ -70,12 +81,28 @@ class _Layout:
             self._y += 4
         self._y += 2
         self._pictures()
+        for text in self._plan.said:
+            self._text(text, 9.0)
         for layer in self._plan.layers:
             self._layer(layer)
         for text in self._plan.notes:
             self._text(text, 9.0)
         for text in self._plan.cautions:
             self._text(text, 7.0, GREY)
+        self._maps()
+
+    def _maps(self) -> None:
+        """Maps on pages of their own, as large as they go."""
+        across = 2 if self._plan.maps_a_page == 4 else 1
+        wide, high = (_WIDE - 2 * _MARGIN - _GAP * (across - 1)) / across, (_HIGH - 2 * _MARGIN - _TITLE) / across
+        for number, (words, data) in enumerate(self._plan.maps):
+            row, column = divmod(number % across**2, across)
+            if row == column == 0:
+                self._next_page()
+            x, y = _MARGIN + column * (wide + _GAP), _MARGIN + _TITLE + row * high
+            self._pen.words(x, y + 4, words, 9 if across > 1 else 12, wide, bold=True)
+            map_wide, map_high = _fitted(data, wide, high - 10)
+            self._pen.picture(x, y + 7, map_wide, map_high, data)
 
     def _next_page(self) -> None:
         self._pages += 1
@@ -83,7 +110,19 @@ class _Layout:
         first = self._pages == 1
         said = self._plan.title if first else f"{self._plan.title}, page {self._pages}"
         self._pen.words(_MARGIN, _MARGIN + 5, said, 16 if first else 9, _WIDE - 2 * _MARGIN, bold=True)
+        if first:
+            self._ruler()
         self._y = _MARGIN + 12
+
+    def _ruler(self) -> None:
+        """A line of known length at the foot: whether the printer has scaled the page."""
+        y = _HIGH - 6
+        self._pen.rect(_MARGIN, y - 0.1, _RULER, 0.2, fill=GREY)
+        for end in (_MARGIN, _MARGIN + _RULER - 0.2):
+            self._pen.rect(end, y - 1, 0.2, 2, fill=GREY)
+        self._pen.words(
+            _MARGIN + _RULER + 3, y + 0.8, f"{_RULER:g} mm, if printed at its true size", 6.5, 60, colour=GREY
+        )
 
     def _room_for(self, high: float) -> None:
         if self._y + high > _HIGH - _MARGIN:
@@ -120,9 +159,13 @@ class _Layout:
             self._pen.picture(x, top + 2, map_wide, map_high, data)
             x += map_wide + _GAP
         if layer.hex:
+            # Beside it an empty frame, to lay the stick in on this very paper.
             self._pen.rect(left, top + 2, _SWATCH, _SWATCH, fill=layer.hex)
-        after = left + (_SWATCH + 2 if layer.hex else 0)
-        self._pen.words(after, top + 7, f"{layer.number}  {layer.code}  {layer.name}", 11, wide, bold=True)
+            self._pen.rect(left + _SWATCH, top + 2, _SWATCH, _SWATCH, edge=GREY)
+        after = left + (2 * _SWATCH + 2 if layer.hex else 0)
+        self._pen.words(
+            after, top + 7, f"{layer.number}  {layer.code}  {layer.name}", 11, wide - after + left, bold=True
+        )
         y = top + 10
         for line in how:
             y += 4.2

@@ -97,9 +97,9 @@ def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_pat
     expect(page.get_by_text("places learnt from: off by")).to_be_visible()
     page.get_by_role("button", name="take back what it taught").click()
     expect(page.get_by_role("button", name="let the sticks learn")).to_be_visible()
-    page.get_by_role("link", name="print").click()
-    expect(page.get_by_role("button", name="Print this sheet")).to_be_visible()
-    page.get_by_role("link", name="Back").click()
+    with page.expect_download() as pdf:
+        page.get_by_role("button", name="print", exact=True).click()
+    assert pdf.value.suggested_filename.endswith("-photograph-1.pdf")
     page.set_viewport_size({"width": 768, "height": 1024})
     expect(page.get_by_role("heading", name="then stop")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")

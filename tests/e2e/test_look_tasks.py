@@ -115,7 +115,7 @@ def test_skin_is_painted_in_and_out_by_strokes(enter: Callable[..., Page]) -> No
     expect(picture).to_have_attribute("src", before or "")
 
 
-def test_the_light_is_set_by_hand_kept_and_printed(enter: Callable[..., Page]) -> None:
+def test_the_light_is_set_by_hand_and_kept(enter: Callable[..., Page]) -> None:
     page = enter()
     begin(page)
     page.keyboard.press("i")
@@ -126,8 +126,6 @@ def test_the_light_is_set_by_hand_kept_and_printed(enter: Callable[..., Page]) -
     saved(page)
     page.reload()
     expect(page.get_by_role("img", name="Light comes from above")).to_be_visible()
-    page.goto(page.url.replace("/look", "/print"))
-    expect(page.get_by_text("light from above")).to_be_visible()
 
 
 def test_balance_is_picked_and_its_effect_is_toggled(enter: Callable[..., Page]) -> None:

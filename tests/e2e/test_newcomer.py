@@ -5,11 +5,12 @@ import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
+import pypdfium2
 from django.contrib.auth.models import User
 from playwright.sync_api import Browser, Page, expect
 
 from server.accounts import services as accounts
-from tests.e2e.conftest import REFERENCE, begin, drop, go, plan_layers, saved, small_picture
+from tests.e2e.conftest import REFERENCE, barriers, begin, drop, go, plan_layers, saved, small_picture
 
 
 def test_from_an_empty_account_to_a_plan_in_at_most_six_actions(enter: Callable[..., Page]) -> None:
@@ -34,7 +35,7 @@ def test_from_an_empty_account_to_a_plan_in_at_most_six_actions(enter: Callable[
     saved(page)
 
 
-def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Callable[..., Page]) -> None:
+def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Callable[..., Page], site: str) -> None:
     # A tablet held upright, with a thumb.
     page = enter(has_touch=True)
     begin(page, picture=small_picture())
@@ -76,8 +77,20 @@ def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Ca
     expect(page.get_by_text("All laid down")).to_be_visible()
 
     page.goto(page.url.replace("/work", "/print"))
-    expect(page.get_by_text("lighter next time")).to_be_visible()
-    assert len(page.pdf()) > 10_000
+    expect(page.get_by_alt_text("Page 1")).to_be_visible()
+    assert barriers(page) == []
+    page.get_by_role("radio", name="four a page").click()
+    pages = page.get_by_role("list", name="Pages").get_by_role("checkbox")
+    expect(pages.nth(1)).to_be_visible()
+    number = pages.count()
+    pages.first.uncheck()
+    deed = page.get_by_role("link", name=f"Print {number - 1} of {number} pages")
+    some = page.request.get(site + str(deed.get_attribute("href"))).body()
+    assert len(pypdfium2.PdfDocument(some)) == number - 1
+    pages.first.check()
+    whole = page.request.get(site + str(page.get_by_role("link", name="Print it").get_attribute("href"))).body()
+    printed = pypdfium2.PdfDocument(whole)
+    assert "lighter next time" in "".join(sheet.get_textpage().get_text_bounded() for sheet in printed)
 
 
 def test_a_piece_is_drawn_in_markers(enter: Callable[..., Page]) -> None:

@@ -12,6 +12,11 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from core.errors import InputError
+from core.exchange.pen import FileKind
+from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, write_plan
+from server.api.jobs import Lane, Step, jobs
+from server.api.memo import digest
+from server.api.names import file_name
 from server.api.values import encode
 from server.pictures.services import file_of, kind_of
 from server.pieces.comparing import pictured, services, shown, values
@@ -67,3 +72,31 @@ def packed(user: User, row: Comparison) -> bytes:
         if photo.exists():
             add(f"photograph.{kind_of(photo)}", photo.read_bytes())
     return out.getvalue()
+
+
+def sheet(user: User, row: Comparison, kind: FileKind) -> tuple[bytes, str]:
+    """A comparison on paper: both pictures, what was seen, and what to do, to be ticked; and what to call the file.
+
+    Raises NotFoundError, InputError; Underway, until the advice is there.
+    """
+    document = document_of(user, row.piece_id)
+    compared = shown.shown(row, document)
+    sides = {"The drawing": "drawing", "The picture": "reference"}
+    pictures = tuple((said, pictured.picture(user, row, side, "as_it_is", _LARGE)[1]()) for said, side in sides.items())
+    said = [finding.text for finding in compared.found]
+    layers: list[LayerOnSheet] = []
+    try:
+        advice = services.advice(user, row)
+        for one in advice.corrections:
+            _, draw = pictured.correction_picture(user, row, one.number, "map", _LARGE)
+            where = (Where(one.area, one.how, ""),)
+            layers.append(LayerOnSheet(one.number + 1, one.stick, one.name, one.hex, f"{one.title}.", where, (draw(),)))
+        said += [f"{row.text} {row.caution}".strip() for row in advice.nothing]
+    except InputError as error:
+        said.append(str(error))
+    made = timezone.localtime(row.made)
+    about = f"Photograph {row.number}, {made.day} {made:%B %Y}: {compared.close} in the mean"
+    plan = PlanSheet(row.piece.title, about, pictures, tuple(layers), tuple(said))
+    step = Step(write_plan, (plan, kind))
+    name = f"{file_name(row.piece.title, 'piece')}-photograph-{row.number}"
+    return jobs.wait(digest("comparison sheet", plan, kind), step, Lane.PICTURES), name

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from core.compare.questions import SIZES, WAYS
 from core.plan.hatch import LONGEST
-from server.api.requests import artist, jpeg, one_of
+from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, one_of, sheet_file
 from server.api.values import answer, asked
 from server.pieces.comparing import file, pictured, services, shown
 from server.pieces.comparing.values import (
@@ -99,6 +99,16 @@ class ComparisonFileView(APIView):
         held = HttpResponse(file.packed(user, row), content_type="application/zip")
         held.headers["Content-Disposition"] = f'attachment; filename="comparison-{row.number}.zip"'
         return held
+
+
+class ComparisonSheetView(APIView):
+    """A comparison on paper: both pictures, what was seen, and what to do."""
+
+    @extend_schema(parameters=[KIND], responses=SHEETS)
+    def get(self, request: Request, comparison_id: UUID) -> HttpResponse:
+        user, kind = artist(request), kind_of(request)
+        data, name = file.sheet(user, services.get(user, comparison_id), kind)
+        return sheet_file(data, kind, name)
 
 
 class ComparedPictureView(APIView):

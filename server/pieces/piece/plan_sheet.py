@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any, TypeVar
 from uuid import UUID
 
 from django.contrib.auth.models import User
 
 from core.errors import CaltinError, InputError
-from core.exchange.pen import FileKind, pictures
-from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, write_plan
+from core.exchange.pen import PNG_DPI, FileKind, pictures
+from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, pages_of, write_plan
 from core.light.words import side_of
 from core.limits import LIMITS
 from core.method.steps import ORDERS, Order
 from core.optics.medium import TOOLS
 from core.optics.stick import Stick
 from server.api.jobs import Lane, Step, jobs
-from server.api.memo import digest
+from server.api.memo import SingleFlightCache, digest
 from server.api.names import file_name
 from server.materials import schools
 from server.materials import services as materials
@@ -34,7 +35,9 @@ from server.pieces.piece.values import Pictured
 from server.pieces.work.services import rounds_of, sheet, work_of
 from server.pieces.work.values import LaidStep, Work
 
-_SHOWN, _MAP, _LARGE = 900, maps.MAP_SIZES[1], maps.SIZES[-1]
+T = TypeVar("T")
+_SHOWN, _MAP, _FINE, _LARGE = 900, maps.MAP_SIZES[1], maps.MAP_SIZES[-1], maps.SIZES[-1]
+_files: SingleFlightCache[str, bytes] = SingleFlightCache(24)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,12 +59,13 @@ class _Drawn:
     def where(self, figure: str) -> list[tuple[float, float]]:
         return [(spot.x, spot.y) for spot in self.document.spots_of(figure)]
 
-    def maps_of(self, layer: str) -> Iterator[bytes]:
-        """Of every figure that a layer lies on, each cut to it."""
+    def maps_of(self, layer: str, size: int) -> Iterator[tuple[str, bytes]]:
+        """Of every figure that a layer lies on, by its name, each cut to it."""
+        names = {figure.id: figure.name for figure in self.document.figures}
         for figure in self.figures:
             if layer in {row.layer for row in figure.layers}:
-                _, draw = maps.map_of(self.user, self.document, [figure.maps], layer, _MAP, self.ghost)
-                yield cropped(draw(), self.where(figure.id))
+                _, draw = maps.map_of(self.user, self.document, [figure.maps], layer, size, self.ghost)
+                yield names[figure.id], cropped(draw(), self.where(figure.id))
 
     def after(self, size: int) -> bytes | None:
         """The picture after all layers."""
@@ -78,15 +82,38 @@ def _drawn(user: User, opened: Opened, ghost: bool = True) -> _Drawn:
     return _Drawn(user, opened, figures, ghost)
 
 
-def plan_file(user: User, piece_id: UUID, kind: FileKind, order: Order = ORDERS[0]) -> tuple[bytes, str]:
-    """The plan, and what to call the file. Raises NotFoundError, InputError (`nothing_planned`), Underway."""
+@dataclass(frozen=True, slots=True)
+class Printed:
+    """How a plan is to be printed. maps: on pages of their own, so many on each (1 or 4), or none; pages: those that
+    are wanted, from 1, all if there are none; dpi: of PNG."""
+
+    order: Order = ORDERS[0]
+    maps: int = 0
+    pages: tuple[int, ...] = ()
+    dpi: int = int(PNG_DPI)
+
+
+def plan_file(user: User, piece_id: UUID, kind: FileKind, printed: Printed) -> tuple[bytes, str]:
+    """The plan, and what to call the file. Raises NotFoundError, InputError (`nothing_planned`, `no_such_page`),
+    Underway."""
     opened = open_piece(user, piece_id)
-    plan = plan_of(user, opened, reference=True, order=order)
-    made = jobs.wait(digest("plan sheet", plan, kind), Step(write_plan, (plan, kind)), Lane.PICTURES)
+    ask = (plan_of(user, opened, True, printed), kind, printed.pages, printed.dpi)
+    made = _files.get(digest("plan sheet", ask), lambda: _asked(write_plan, *ask))
     return made, f"{file_name(opened.piece.title, 'plan')}-plan"
 
 
-def plan_of(user: User, opened: Opened, reference: bool, order: Order = ORDERS[0]) -> PlanSheet:
+def pages(user: User, piece_id: UUID, printed: Printed) -> int:
+    """How many pages that takes. Raises as `plan_file` does."""
+    plan = plan_of(user, open_piece(user, piece_id), True, printed)
+    return _asked(pages_of, plan)
+
+
+def _asked(function: Callable[..., T], *arguments: Any) -> T:
+    step = Step(function, arguments)
+    return jobs.wait(digest(function.__name__, arguments), step, Lane.PICTURES)
+
+
+def plan_of(user: User, opened: Opened, reference: bool, printed: Printed = Printed()) -> PlanSheet:
     """The plan as a sheet. reference: whether the reference is shown, and through the maps.
 
     Raises InputError (`nothing_planned`), Underway.
@@ -94,7 +121,7 @@ def plan_of(user: User, opened: Opened, reference: bool, order: Order = ORDERS[0
     piece, document = opened.piece, opened.document
     drawn = _drawn(user, opened, ghost=reference)
     sticks = _sticks(user, document)
-    made = sheet(user, document, order, rounds_of(piece))
+    made = sheet(user, document, printed.order, rounds_of(piece))
     work = work_of(piece)
     layers = [_layer(drawn, step, sticks, work) for step in made.steps]
     if not layers:
@@ -111,9 +138,19 @@ def plan_of(user: User, opened: Opened, reference: bool, order: Order = ORDERS[0
         raise InputError("nothing_planned", "Nothing is planned yet.", "Plan it in Mix first.", "layers")
     notes = [work.notes[key] for key in ("piece",) if key in work.notes]
     notes += [f"Next time: {work.notes['next-time']}"] if "next-time" in work.notes else []
+    shown = tuple(_large(drawn, made.steps, sticks)) if printed.maps else ()
     return PlanSheet(
-        piece.title, _about(user, document), _shown(drawn, reference), tuple(layers), tuple(notes), made.cautions
-    )
+        piece.title, _about(user, document), _shown(drawn, reference), tuple(layers), (), tuple(notes),
+        made.cautions, shown, printed.maps or 1,
+    )  # fmt: skip
+
+
+def _large(drawn: _Drawn, steps: Sequence[LaidStep], sticks: Mapping[str, Stick]) -> Iterator[tuple[str, bytes]]:
+    """The maps of the plan's layers, each once, as they fill a page."""
+    for step in {step.layer: step for step in steps if not step.comparison}.values():
+        name, _ = _called(step.stick, sticks)
+        for figure, data in drawn.maps_of(step.layer, _FINE):
+            yield f"{step.number}  {step.stick}  {name}: {figure}", data
 
 
 def _about(user: User, document: Document) -> str:
@@ -160,7 +197,7 @@ def _layer(drawn: _Drawn, step: LaidStep, sticks: Mapping[str, Stick], work: Wor
         for part in step.parts
     )  # fmt: skip
     how = " ".join(part for part in (f"{step.stroke}, {step.how}.", step.first, step.end, step.caution) if part)
-    shown = _corrected(drawn, step) if step.comparison else tuple(drawn.maps_of(step.layer))
+    shown = _corrected(drawn, step) if step.comparison else tuple(data for _, data in drawn.maps_of(step.layer, _MAP))
     note = work.notes.get(step.layer, "")
     return LayerOnSheet(step.number, step.stick, *_called(step.stick, sticks), how, where, shown, note)
 
@@ -190,9 +227,8 @@ def pictures_file(user: User, piece_id: UUID, what: Pictured, kind: FileKind, la
         shown = [after] if (after := drawn.after(_LARGE)) else []
     else:
         wanted = [row.id for row in opened.document.layers if layer in ("", row.id)]
-        shown = [picture for one in wanted for picture in drawn.maps_of(one)]
+        shown = [data for one in wanted for _, data in drawn.maps_of(one, _MAP)]
     if not shown:
         raise InputError("no_maps", "There is no map of that.", "Plan it in layers on a picture first.", "layer")
     name = f"{file_name(title, 'piece')}-{'map' if layer else 'maps' if what == 'maps' else 'after'}"
-    step = Step(pictures, (kind, title, tuple(shown)))
-    return jobs.wait(digest("pictures", kind, title, shown), step, Lane.PICTURES), name
+    return _asked(pictures, kind, title, tuple(shown)), name

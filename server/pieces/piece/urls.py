@@ -13,6 +13,7 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/layers/take", views.TakeLayersView.as_view()),
     path("pieces/<uuid:piece_id>/imagine", views.ImagineView.as_view()),
     path("pieces/<uuid:piece_id>/plan", views.PlanFileView.as_view()),
+    path("pieces/<uuid:piece_id>/plan/pages", views.PlanPagesView.as_view()),
     path("pieces/<uuid:piece_id>/layers/pictures", views.PicturesFileView.as_view()),
     path("pieces/<uuid:piece_id>/forecast", views.ForecastView.as_view()),
 ]

@@ -235,3 +235,10 @@ class PieceChange:
     reach: Reach | None
     placement: Placement | None
     measured: tuple[Measured, ...] | None
+
+
+@value
+class SheetPages:
+    """How many there are."""
+
+    pages: int

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
@@ -13,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.exchange.pen import PNG_DPI, chosen
 from core.method.steps import ORDERS
 from server.api.errors import StaleWriteError
 from server.api.memo import digest
@@ -35,6 +37,7 @@ from server.pieces.piece.values import (
     PieceChange,
     PieceRow,
     PieceVersion,
+    SheetPages,
     Solve,
     WritePiece,
 )
@@ -156,14 +159,43 @@ class ImagineView(APIView):
         return _answer(request, lambda: encode(PieceChange, services.imagine(artist(request), piece_id, given)))
 
 
+DPI = (60, int(PNG_DPI))
+_PRINTED = [
+    OpenApiParameter("order", str, enum=ORDERS, default=ORDERS[0]),
+    OpenApiParameter("maps", int, enum=(0, 1, 4), default=0, description="So many on pages of their own."),
+]
+
+
+def _printed(request: Request) -> plan_sheet.Printed:
+    return plan_sheet.Printed(one_of(request, "order", ORDERS, ORDERS[0]), one_of(request, "maps", (0, 1, 4), 0))
+
+
 class PlanFileView(APIView):
     """The plan as a sheet: layer by layer, with maps, sticks and what the hand does."""
 
-    @extend_schema(parameters=[KIND, OpenApiParameter("order", str, enum=ORDERS, default=ORDERS[0])], responses=SHEETS)
+    @extend_schema(
+        parameters=[
+            KIND,
+            *_PRINTED,
+            OpenApiParameter("pages", str, default="", description="Such as 1,3-5; all if none is named."),
+            OpenApiParameter("dpi", int, enum=DPI, default=DPI[-1], description="Of PNG."),
+        ],
+        responses=SHEETS,
+    )
     def get(self, request: Request, piece_id: UUID) -> HttpResponse:
-        kind, order = kind_of(request), one_of(request, "order", ORDERS, ORDERS[0])
-        data, name = plan_sheet.plan_file(artist(request), piece_id, kind, order)
+        kind = kind_of(request)
+        pages, dpi = chosen(request.query_params.get("pages", "")), one_of(request, "dpi", DPI, DPI[-1])
+        printed = replace(_printed(request), pages=pages, dpi=dpi)
+        data, name = plan_sheet.plan_file(artist(request), piece_id, kind, printed)
         return sheet_file(data, kind, name)
+
+
+class PlanPagesView(APIView):
+    """How many pages the sheet of a plan takes."""
+
+    @extend_schema(parameters=_PRINTED, responses=SheetPages)
+    def get(self, request: Request, piece_id: UUID) -> Response:
+        return answer(SheetPages, SheetPages(plan_sheet.pages(artist(request), piece_id, _printed(request))))
 
 
 class PicturesFileView(APIView):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from xml.etree import ElementTree
 
 import numpy as np
@@ -11,8 +12,8 @@ import pytest
 from PIL import Image, ImageCms
 
 from core.errors import InputError
-from core.exchange.pen import pictures, sheet
-from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, write_plan
+from core.exchange.pen import chosen, pictures, sheet
+from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, pages_of, write_plan
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -60,6 +61,32 @@ def test_a_plan_says_the_same_on_paper_and_on_screen() -> None:
     # Swatches are the sticks' own colour, on every page.
     page = np.asarray(pypdfium2.PdfDocument(pdf)[1].render(scale=1).to_pil().convert("RGB")).reshape(-1, 3)
     assert (np.abs(page.astype(int) - (0x5A, 0x2A, 0x2F)).max(axis=1) < 3).sum() > 200
+
+
+def test_a_line_of_known_length_is_as_long_on_paper_and_letters_are_embedded() -> None:
+    pdf = write_plan(PLAN)
+    assert pdf.count(b"/FontFile2") == 2 and b"Helvetica" not in pdf
+    page = pypdfium2.PdfDocument(pdf)[0]
+    assert np.allclose(np.array(page.get_size()) / 72 * 25.4, (210, 297), atol=0.1)
+    ink = np.asarray(page.render(scale=4).to_pil().convert("L")) < 160
+    runs = [np.diff(np.flatnonzero(np.diff(np.r_[0, row, 0])))[::2] for row in ink.astype(int)]
+    assert np.abs(np.concatenate(runs) / 4 / 72 * 25.4 - 100).min() < 0.2
+
+
+def test_maps_have_pages_of_their_own_and_chosen_pages_alone_are_printed() -> None:
+    maps = tuple((f"{n}  L{n}: Mairen", jpeg((200, 90, 40), (300, 400))) for n in range(1, 7))
+    for a_page, more in ((1, 6), (4, 2)):
+        plan = replace(PLAN, maps=maps, maps_a_page=a_page)
+        assert pages_of(plan) == pages_of(PLAN) + more == len(pypdfium2.PdfDocument(write_plan(plan)))
+    some = pypdfium2.PdfDocument(write_plan(plan, pages=chosen("2, 4-9")))
+    assert len(some) == 2 and "5 L5: Mairen" in some[1].get_textpage().get_text_bounded()
+    with pytest.raises(InputError, match="no such pages"):
+        write_plan(plan, pages=(99,))
+    for text in ("0", "3-1", "x", "1;2", "1-"):
+        with pytest.raises(InputError, match="names no pages"):
+            chosen(text)
+    small = Image.open(io.BytesIO(write_plan(PLAN, "png", pages=(1,), dpi=60)))
+    assert abs(small.width - 210 / 25.4 * 60) < 2
 
 
 def test_a_png_carries_a_profile_that_an_independent_library_reads_as_srgb() -> None:

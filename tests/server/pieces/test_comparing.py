@@ -10,6 +10,7 @@ from typing import Any
 from uuid import uuid4
 
 import numpy as np
+import pypdfium2
 import pytest
 from django.contrib.auth.models import User
 from PIL import Image
@@ -181,6 +182,13 @@ def test_a_comparison_is_taken_away_with_its_pictures(client: APIClient, other: 
         assert max(Image.open(BytesIO(archive.read("drawing.jpg"))).size) == 960
     assert held["comparison"] == made and held["piece"]["title"] == "Night watch"
     assert held["names"].keys() >= {row["spot"] for row in made["spots"]}
+    sheet = client.get(f"/api/comparisons/{made['id']}/sheet")
+    assert (
+        sheet["Content-Type"] == "application/pdf"
+        and other.get(f"/api/comparisons/{made['id']}/sheet").status_code == 404
+    )
+    printed = "".join(page.get_textpage().get_text_bounded() for page in pypdfium2.PdfDocument(sheet.content))
+    assert all(row["name"] in printed for row in corrections) and "100 mm" in printed
 
 
 def test_what_cannot_be_compared_is_refused_in_clear_words(

@@ -35,8 +35,35 @@ export async function saveFrom(address: string, otherwise: string): Promise<void
   save(file as Blob, name);
 }
 
-/** The address of the plan of a piece as a sheet. */
-export const planUrl = (piece: string, kind: SheetKind): string => `/api/pieces/${piece}/plan?kind=${kind}`;
+/** The address of a comparison as a sheet. */
+export const comparisonUrl = (comparison: string, kind: SheetKind): string =>
+  `/api/comparisons/${comparison}/sheet?kind=${kind}`;
+
+/** Maps on pages of their own: how many on each. */
+export type PrintedMaps = 0 | 1 | 4;
+
+/** The address of the plan of a piece as a sheet. pages: those that are wanted, all if none is named. */
+export const planUrl = (
+  piece: string,
+  kind: SheetKind,
+  maps: PrintedMaps = 0,
+  pages: number[] = [],
+): string => {
+  const asked = new URLSearchParams({ kind });
+  if (maps) asked.set("maps", String(maps));
+  if (pages.length) asked.set("pages", pages.join(","));
+  return `/api/pieces/${piece}/plan?${asked}`;
+};
+
+/** The address of a page of it, as small as it is looked at before it is printed. */
+export const pageUrl = (piece: string, maps: PrintedMaps, page: number): string =>
+  `${planUrl(piece, "png", maps, [page])}&dpi=60`;
+
+/** How many pages it takes. */
+export const sheetPages = (piece_id: string, maps: PrintedMaps) =>
+  take(() =>
+    http.GET("/api/pieces/{piece_id}/plan/pages", { params: { path: { piece_id }, query: { maps } } }),
+  );
 
 /** The address of the ramps of a piece as a sheet. */
 export const rampsUrl = (piece: string, kind: SheetKind): string => `/api/pieces/${piece}/ramps?kind=${kind}`;

@@ -245,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A comparison on paper: both pictures, what was seen, and what to do. */
+        get: operations["comparisons_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/taught": {
         parameters: {
             query?: never;
@@ -1137,6 +1154,23 @@ export interface paths {
         };
         /** @description The plan as a sheet: layer by layer, with maps, sticks and what the hand does. */
         get: operations["pieces_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/plan/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many pages the sheet of a plan takes. */
+        get: operations["pieces_plan_pages_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4356,6 +4390,10 @@ export interface components {
             fewest: number;
             cautions: string[];
         };
+        /** @description How many there are. */
+        SheetPages: {
+            pages: number;
+        };
         /** @description A colour that is like another one, but a little `way`. */
         ShiftedColour: {
             way: string;
@@ -5831,6 +5869,43 @@ export interface operations {
                     "image/*": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparisons_sheet_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "pdf" | "png" | "svg";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e08 */
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
+                };
+            };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
@@ -8136,8 +8211,14 @@ export interface operations {
     pieces_plan_retrieve: {
         parameters: {
             query?: {
+                /** @description Of PNG. */
+                dpi?: 200 | 60;
                 kind?: "pdf" | "png" | "svg";
+                /** @description So many on pages of their own. */
+                maps?: 0 | 1 | 4;
                 order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
+                /** @description Such as 1,3-5; all if none is named. */
+                pages?: string;
             };
             header?: never;
             path: {
@@ -8156,6 +8237,43 @@ export interface operations {
                     "application/pdf": string;
                     "image/svg+xml": string;
                     "image/png": string;
+                };
+            };
+            202: components["responses"]["Underway"];
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            414: components["responses"]["Refused414"];
+            422: components["responses"]["Refused422"];
+            431: components["responses"]["Refused431"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pieces_plan_pages_retrieve: {
+        parameters: {
+            query?: {
+                /** @description So many on pages of their own. */
+                maps?: 0 | 1 | 4;
+                order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
+            };
+            header?: never;
+            path: {
+                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetPages"];
                 };
             };
             202: components["responses"]["Underway"];

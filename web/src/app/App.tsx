@@ -36,9 +36,6 @@ const TransferPage = lazy(() =>
 const PrintPage = lazy(() =>
   import("../features/work/PrintPage").then((held) => ({ default: held.PrintPage })),
 );
-const ComparisonPage = lazy(() =>
-  import("../features/compare/ComparisonPage").then((held) => ({ default: held.ComparisonPage })),
-);
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -128,7 +125,6 @@ function Gate() {
         }
       />
       <Route path="/pieces/:id/print" element={<PrintFrame page={PrintPage} />} />
-      <Route path="/pieces/:id/comparison" element={<PrintFrame page={ComparisonPage} />} />
       <Route path="/pieces/:id/transfer" element={<PrintFrame page={TransferPage} />} />
       <Route path="/pieces/:id/:step" element={<PieceFrame artist={artist} />} />
       <Route path="*" element={<Navigate to="/" replace />} />

@@ -3,6 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Compared, Schemas } from "../../api/client";
 import { comparing, useAdvice, type Way } from "../../api/comparing";
+import { comparisonUrl, type SheetKind, saveFrom } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useLimits, useMaterials } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
@@ -72,6 +73,9 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
     (asked: Parameters<typeof comparing.change>[1]) => comparing.change(compared.id, asked),
     ["compared", "comparisons", "sheet", "advice"],
   );
+  const printing = useWrite((kind: SheetKind) =>
+    saveFrom(comparisonUrl(compared.id, kind), "comparison.pdf"),
+  );
   const teach = useWrite(
     (learn: boolean) => comparing.teach(compared.id, learn),
     ["compared", "trials"],
@@ -116,7 +120,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
     { key: "v", does: "See both in another way", run: () => setWay(turn(ways, way)) },
     { key: "n", does: "A new photograph", run: onAnother },
   ]);
-  const error = change.error ?? teach.error ?? away.error;
+  const error = change.error ?? teach.error ?? away.error ?? printing.error;
   const said = error && (
     <p className="problem" role="alert">
       {problemOf(error)}
@@ -190,7 +194,9 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
               <button type="button" disabled={waiting} onClick={onAnother}>
                 {waiting ? "laying it over its picture …" : "photograph it again"}
               </button>
-              <Link to={`/pieces/${piece.id}/comparison`}>print</Link>
+              <button type="button" disabled={printing.isPending} onClick={() => printing.mutate("pdf")}>
+                {printing.isPending ? "drawing it …" : "print"}
+              </button>
               <a href={`/api/comparisons/${compared.id}/file`} download>
                 take it away
               </a>

@@ -218,7 +218,7 @@ function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
         type="file"
         hidden
         accept=".toml"
-        aria-label="File of a method"
+        aria-label="TOML file"
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           event.target.value = "";

@@ -74,7 +74,7 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     keep("around")
     page.goto(page.url.replace("/around", "/print"))
     page.get_by_role("radio", name="four a page").click()
-    page.get_by_alt_text("Page 1").wait_for(timeout=60_000)
+    page.get_by_alt_text("What is on page 1").wait_for(timeout=60_000)
     page.wait_for_timeout(2500)
     keep("print")
     page.goto(page.url.replace("/print", "/compare"))

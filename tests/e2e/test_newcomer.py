@@ -77,7 +77,7 @@ def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Ca
     expect(page.get_by_text("All laid down")).to_be_visible()
 
     page.goto(page.url.replace("/work", "/print"))
-    expect(page.get_by_alt_text("Page 1")).to_be_visible()
+    expect(page.get_by_alt_text("What is on page 1")).to_be_visible()
     assert barriers(page) == []
     page.get_by_role("radio", name="four a page").click()
     pages = page.get_by_role("list", name="Pages").get_by_role("checkbox")

@@ -18,7 +18,7 @@ from playwright.sync_api import Browser, Page, Request, Route, expect
 
 from server.accounts.services import get_or_create_artist
 from tests.conftest import ROOT
-from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
+from tests.e2e.conftest import barriers, begin, drop, go, rename, saved, second_window
 from tools.site import Server, link_for, manage
 
 KB = 1024
@@ -147,6 +147,25 @@ def test_a_planning_that_is_stopped_leaves_all_as_it_is(demo_page: Page) -> None
     expect(page.get_by_role("list", name="From the last layer down to the paper")).to_have_count(0)
 
 
+def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_page: Page) -> None:
+    page = demo_page
+    href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
+    assert href
+    steps = ("look", "mix", "try", "work", "compare", "around", "print", "transfer")
+    views = [f"{href.rpartition('/')[0]}/{step}" for step in steps]
+    page.emulate_media(reduced_motion="reduce")
+    found = []
+    for view in ("/", "/tray", "/complexions", "/notebook", "/practice", "/account", *views):
+        page.goto(f"{demo.address}{view}")
+        page.get_by_role("heading", level=1).first.wait_for()
+        page.locator("main.wait").wait_for(state="detached")
+        for surround in ("light", "mid", "dark"):
+            page.evaluate("surround => { document.documentElement.dataset.surround = surround; }", surround)
+            found += [(view.rpartition("/")[2], surround, barrier) for barrier in barriers(page)]
+        assert page.get_by_role("heading", level=1).count() == 1, view
+    assert found == []
+
+
 def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, browser: Browser) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
@@ -169,7 +188,9 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
         quiet(cold)
         assert cold.evaluate("window.shifted") <= 0.1, step
         sizes = sorted(((r.sizes()["responseBodySize"], r.url) for r in counted.requests), reverse=True)
-        shown = sum(size for size, url in sizes if re.search("pictures/|view|layers/(map|picture)", url))
+        shown = sum(
+            size for size, url in sizes if re.search("pictures/|view|layers/(map|picture)|plan\\?kind=png", url)
+        )
         assert counted.bytes()[1] - shown <= 250 * KB, (step, sizes[:12])
         # Mix and Work show a drawing and its maps; a page for paper has each of them as fine as it is printed.
         most = {"look": 60, "mix": 320, "work": 180}.get(step)

@@ -17,6 +17,7 @@ from core.look.picture import read_picture
 from core.look.reading import Disc, read_spot
 from core.optics.spectra import WEIGHTS
 from tests.conftest import ROOT, picture_bytes
+from tools import derive_fonts
 from tools.derive_profile import PROFILES, build
 from tools.derive_weights import derive
 from tools.icc import SRGB_CURVE, rgb_profile
@@ -72,6 +73,12 @@ def test_the_shipped_weights_are_those_of_the_cie_tables() -> None:
 @pytest.mark.parametrize("file", PROFILES)
 def test_the_shipped_profiles_are_those_their_script_makes(file: str) -> None:
     assert (ROOT / f"core/look/data/{file}.icc").read_bytes() == build(file)
+
+
+@pytest.mark.parametrize("name", derive_fonts.WEIGHTS)
+def test_the_letters_of_sheets_are_those_their_script_makes(name: str) -> None:
+    made = derive_fonts.build(name, derive_fonts.WEIGHTS[name])
+    assert (ROOT / f"core/exchange/fonts/{name}.ttf").read_bytes() == made
 
 
 @pytest.mark.parametrize("rgb", [(200, 150, 120), (90, 60, 50), (255, 0, 0), (30, 200, 60), (250, 235, 225)])

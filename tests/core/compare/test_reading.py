@@ -35,7 +35,7 @@ from core.plan.setup import Setup
 from tools.camera import Camera, photograph
 from tools.drawn import Drawing, places_of, with_hand
 
-CAMERA = Camera(2, "mild", size=(900, 1200))
+CAMERA = Camera(2, "mild", size=(1200, 1600))
 DRAWING = Drawing(seed=2, surround="outlined", wrong=1)
 PLACE = place_on(DRAWING.sheet, DRAWING.study.small.width, DRAWING.study.small.height)
 (LEFT, TOP), (RIGHT, BOTTOM) = PLACE.on_sheet(0.0, 0.0), PLACE.on_sheet(1.0, 1.0)

@@ -17,7 +17,7 @@ from tests.conftest import a_range
 from tools.bench_trial import RANGES, setup_of, tray_of
 from tools.nature import Nature
 
-STICKS = 6
+STICKS = 8
 
 
 def some(medium: str) -> Nature:

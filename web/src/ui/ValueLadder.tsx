@@ -37,6 +37,8 @@ function spread(wanted: number[], low: number, high: number): number[] {
   return placed.map((y) => Math.max(y, low));
 }
 
+const STEPS: Record<string, number> = { ArrowDown: 1, ArrowUp: -1 };
+
 /** The value ladder: Munsell 10 to 0, every spot at its own height, the reach of tray and paper beside it. */
 export function ValueLadder(props: Props) {
   const { spots, figures, limits, reach, selected, onSelect, hovered, onHover, height, greys } = props;
@@ -45,6 +47,8 @@ export function ValueLadder(props: Props) {
   const shown = (props.shown ?? figures).slice(0, 2);
   const width = shown.length > 1 ? 196 : 132;
   const rail = shown.length > 1 ? 98 : 46;
+  const read = spots.filter((spot) => spot.reading && shown.some((figure) => figure.id === spot.figure));
+  const stop = (read.find((spot) => spot.id === selected) ?? read[0])?.id;
   return (
     <svg
       className="ladder"
@@ -137,16 +141,26 @@ export function ValueLadder(props: Props) {
                 spot.id === hovered ? " is-hovered" : ""
               }`}
               role="button"
-              tabIndex={0}
+              data-ladder={spot.id}
+              tabIndex={spot.id === stop ? 0 : -1}
               aria-pressed={spot.id === selected}
-              aria-label={`${spot.name}, value ${swatch.value.toFixed(1)}${out ? `, beyond reach: ${out}` : ""}`}
+              aria-label={`${number}${out ? "!" : ""} ${spot.name}, value ${swatch.value.toFixed(1)}${out ? `, beyond reach: ${out}` : ""}`}
               onPointerEnter={() => onHover?.(spot.id)}
               onPointerLeave={() => onHover?.(null)}
               onClick={() => onSelect(spot.id)}
               onKeyDown={(event) => {
-                if (event.key !== "Enter" && event.key !== " ") return;
+                const by = STEPS[event.key];
+                if (event.key !== "Enter" && event.key !== " " && !by) return;
                 event.preventDefault();
-                onSelect(spot.id);
+                if (!by) return onSelect(spot.id);
+                // One stop of the Tab key: arrows go from spot to spot, as they stand on the ladder.
+                const all = [
+                  ...(event.currentTarget.ownerSVGElement?.querySelectorAll<SVGElement>("[data-ladder]") ??
+                    []),
+                ];
+                const next = all[all.indexOf(event.currentTarget) + by];
+                next?.focus();
+                if (next?.dataset.ladder) onSelect(next.dataset.ladder);
               }}
             >
               {out && <title>{out}</title>}

@@ -152,6 +152,7 @@ export function LookPage() {
   const plain = `Reference of ${piece.title}, as it is`;
   return (
     <main className="look">
+      <h1 className="visually-hidden">Look at {piece.title}</h1>
       <section className="look-picture" aria-label="Reference">
         <WaysBar ways={ways} canBalance={document.balance !== null} colourless={study?.colourless ?? false}>
           <span className="bar-gap" />

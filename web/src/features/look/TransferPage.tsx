@@ -50,6 +50,7 @@ export function TransferPage({ piece }: { piece: Piece }) {
   }, [wide, high]);
   return (
     <main className="transfer">
+      <h1 className="visually-hidden">{piece.title}, to be carried over</h1>
       <div className="print-tools">
         <Link to={`/pieces/${piece.id}/look`} className="btn btn-quiet">
           Back

@@ -80,7 +80,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
           <li key={page} className={left.has(page) ? "is-left" : ""}>
             <img
               src={pageUrl(piece.id, maps, page)}
-              alt={`Page ${page}`}
+              alt={`What is on page ${page}`}
               loading="lazy"
               width={496}
               height={702}

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import begin, drop, saved
+from tests.e2e.conftest import barriers, begin, drop, saved
 
 
 def at(page: Page, x: float, y: float) -> tuple[float, float]:
@@ -260,3 +260,43 @@ def test_on_a_tablet_everything_is_reached_by_touch(enter: Callable[..., Page]) 
     )
     assert sizes
     assert min(sizes) >= 43.5
+
+
+def test_keyboard_focus_title_and_colours_serve_everybody(enter: Callable[..., Page]) -> None:
+    page = enter(forced_colors="active")
+    begin(page)
+    expect(page).to_have_title("Look: Mate on watch – Caltin")
+    drop(page, 0.5, 0.5)
+    # The first stop leads past the bar; the page has the focus after a step by key.
+    page.get_by_role("link", name="Caltin").focus()
+    page.keyboard.press("Shift+Tab")
+    skip = page.get_by_role("button", name="Skip to the page")
+    expect(skip).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.locator("main")).to_be_focused()
+    page.keyboard.press("w")
+    expect(page).to_have_title("Work: Mate on watch – Caltin")
+    expect(page.locator("main")).to_be_focused()
+    page.keyboard.press("l")
+    expect(page).to_have_title("Look: Mate on watch – Caltin")
+    # A swatch keeps its colour where the system sets all others.
+    page.locator("[data-spot]").first.wait_for()
+    shown = page.locator('[style*="background"]').first
+    assert shown.evaluate("node => getComputedStyle(node).backgroundColor === node.style.backgroundColor")
+    # Single keys are turned off, and on again from the menu.
+    page.keyboard.press("?")
+    page.get_by_role("checkbox", name="Single letters and digits work").uncheck()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("w")
+    page.keyboard.press("?")
+    expect(page).to_have_title("Look: Mate on watch – Caltin")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_role("button", name="ines").click()
+    page.get_by_role("button", name="Keys").or_(page.get_by_role("menuitem", name="Keys")).click()
+    page.get_by_role("checkbox", name="Single letters and digits work").check()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.keyboard.press("w")
+    expect(page).to_have_title("Work: Mate on watch – Caltin")
+    assert barriers(page) == []

@@ -130,12 +130,16 @@ class CarriedHistory:
 
 
 def documents_of(piece: Piece, with_history: bool) -> Iterator[Raw]:
-    """Its present document, and every other it has had, in the present schema."""
+    """Its present document, and every other it has had, brought to the present schema but not looked through."""
     yield encode(Document, open_piece(piece.owner, piece.pk).document)
     if with_history:
         for revision in Revision.objects.filter(piece=piece).iterator(chunk_size=50):
-            if (document := _readable(revision.document)) is not None:
-                yield encode(Document, document)
+            try:
+                document = migrate(revision.document)
+            except (KeyError, TypeError, ValueError, AttributeError):
+                continue  # no document at all
+            if isinstance(document, dict):
+                yield document
 
 
 def _readable(stored: Raw) -> Document | None:
@@ -148,8 +152,7 @@ def _readable(stored: Raw) -> Document | None:
 
 def named_in(document: Raw) -> Iterator[str]:
     """What a document names beyond itself: its tray, its pictures, its paper, its method."""
-    imagined = document.get("imagined") or {}
-    setup = document["setup"]
+    imagined, setup = document.get("imagined") or {}, document.get("setup") or {}
     names = (
         document.get("tray"), document.get("picture"), imagined.get("sheet"), setup.get("paper"), setup.get("method")
     )  # fmt: skip

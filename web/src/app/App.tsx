@@ -79,7 +79,7 @@ function Gate() {
       <Route
         path="/"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Pieces">
             <PiecesPage />
           </Shell>
         }
@@ -87,7 +87,7 @@ function Gate() {
       <Route
         path="/tray"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Tray">
             <TrayPage />
           </Shell>
         }
@@ -95,7 +95,7 @@ function Gate() {
       <Route
         path="/complexions"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Complexions">
             <ComplexionsPage artist={artist} />
           </Shell>
         }
@@ -103,7 +103,7 @@ function Gate() {
       <Route
         path="/notebook"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Notebook">
             <NotebookPage />
           </Shell>
         }
@@ -111,7 +111,7 @@ function Gate() {
       <Route
         path="/practice"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Practice">
             <PracticePage />
           </Shell>
         }
@@ -119,7 +119,7 @@ function Gate() {
       <Route
         path="/account"
         element={
-          <Shell artist={artist}>
+          <Shell artist={artist} title="Your account">
             <AccountPage artist={artist} />
           </Shell>
         }

@@ -1,11 +1,13 @@
 import { Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
 import { server } from "../api/client";
+import { useKeysDialog } from "../ui/keys";
 
 type Props = { artist: string; surround: string; onSurround: () => void };
 
 /** What belongs to the artist; open as soon as it is there. */
 export function ArtistMenu({ artist, surround, onSurround }: Props) {
+  const showKeys = useKeysDialog();
   return (
     <Dropdown align="end" defaultShow>
       <Dropdown.Toggle variant="quiet" autoFocus>
@@ -14,6 +16,9 @@ export function ArtistMenu({ artist, surround, onSurround }: Props) {
       <Dropdown.Menu>
         <Dropdown.Item as="button" onClick={onSurround} title="g">
           Surround: {surround}
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={showKeys} title="?">
+          Keys
         </Dropdown.Item>
         <Dropdown.Item as={Link} to="/account">
           Your account

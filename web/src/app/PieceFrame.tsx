@@ -18,6 +18,7 @@ import {
 import { useKeys } from "../ui/keys";
 import { LightArrow } from "../ui/LightArrow";
 import { Shell } from "./Shell";
+import { usePlace } from "./usePlace";
 
 const LookPage = lazy(() => import("../features/look/LookPage").then((held) => ({ default: held.LookPage })));
 const MixPage = lazy(() => import("../features/mix/MixPage").then((held) => ({ default: held.MixPage })));
@@ -92,7 +93,7 @@ export function PieceFrame({ artist }: { artist: string }) {
   const materials = useMaterials();
   if (!loaded.data || !loaded.isFetchedAfterMount || !materials.data) {
     return (
-      <Shell artist={artist}>
+      <Shell artist={artist} title="">
         <Waiting error={loaded.error ?? materials.error} />
       </Shell>
     );
@@ -107,6 +108,7 @@ export function PieceFrame({ artist }: { artist: string }) {
 /** A page to be printed, without the bar. */
 export function PrintFrame({ page: Page }: { page: (props: { piece: Piece }) => React.ReactNode }) {
   const loaded = useLoaded();
+  usePlace(loaded.data ? `${loaded.data.piece.title}, on paper` : "");
   if (!loaded.data || !loaded.isFetchedAfterMount) return <Waiting error={loaded.error} />;
   return <Page piece={loaded.data.piece} />;
 }
@@ -117,6 +119,7 @@ function Frame({ artist }: { artist: string }) {
   const canUndo = useEditing((state) => state.piece.can_undo);
   const canRedo = useEditing((state) => state.piece.can_redo);
   const light = useEditing((state) => state.piece.document.light);
+  const title = useEditing((state) => state.piece.title);
   const go = useNavigate();
   useKeys([
     ...STEPS.map((s) => ({
@@ -155,7 +158,12 @@ function Frame({ artist }: { artist: string }) {
     </>
   );
   return (
-    <Shell artist={artist} middle={middle} right={right}>
+    <Shell
+      artist={artist}
+      title={`${"name" in current ? current.name : "Around"}: ${title}`}
+      middle={middle}
+      right={right}
+    >
       <Notices />
       <Suspense fallback={<main className="wait">Opening…</main>}>
         <Page />

@@ -3,20 +3,25 @@ import { Button } from "react-bootstrap";
 import { NavLink } from "react-router";
 import { useKeys } from "../ui/keys";
 import { useSurround } from "./surround";
+import { focusMain, usePlace } from "./usePlace";
 
 // A menu is fetched when it is first asked for.
 const ArtistMenu = lazy(() => import("./ArtistMenu").then((held) => ({ default: held.ArtistMenu })));
 
-type Props = { artist: string; middle?: ReactNode; right?: ReactNode; children: ReactNode };
+type Props = { artist: string; title: string; middle?: ReactNode; right?: ReactNode; children: ReactNode };
 
 /** The bar at the top, and the surround below it. */
-export function Shell({ artist, middle, right, children }: Props) {
+export function Shell({ artist, title, middle, right, children }: Props) {
   const [surround, nextSurround] = useSurround();
   const [asked, setAsked] = useState(false);
+  usePlace(title);
   useKeys([{ key: "g", does: "Change the surround: mid, light, dark", run: nextSurround }]);
   return (
     <div className="shell">
       <header className="bar">
+        <button type="button" className="skip" onClick={() => focusMain()}>
+          Skip to the page
+        </button>
         <NavLink to="/" className="wordmark">
           Caltin
         </NavLink>

@@ -14,6 +14,8 @@ export type KeyAction = { key: string; does: string; run: () => void };
 type Held = Set<RefObject<KeyAction[]>>;
 
 const Registry = createContext<Held | null>(null);
+const Dialog = createContext<() => void>(() => {});
+const SINGLE = "caltin.keys";
 
 function pressed(event: KeyboardEvent): string {
   const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
@@ -41,10 +43,17 @@ function presses(event: KeyboardEvent): boolean {
 export function KeysProvider({ children }: { children: ReactNode }) {
   const [held] = useState<Held>(() => new Set());
   const [open, setOpen] = useState(false);
+  const [single, setSingle] = useState(() => localStorage.getItem(SINGLE) !== "off");
+  const singly = (on: boolean) => {
+    setSingle(on);
+    localStorage.setItem(SINGLE, on ? "on" : "off");
+  };
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (typing(event.target) || presses(event) || event.defaultPrevented) return;
       const key = pressed(event);
+      // A letter that speech or a slip has typed does nothing where single keys are turned off.
+      if (!single && key.length === 1) return;
       if (key === "?") return setOpen(true);
       for (const actions of held) {
         const action = actions.current.find((candidate) => candidate.key === key);
@@ -56,16 +65,25 @@ export function KeysProvider({ children }: { children: ReactNode }) {
     };
     window.addEventListener("keydown", listen);
     return () => window.removeEventListener("keydown", listen);
-  }, [held]);
+  }, [held, single]);
   const all = open ? [...held].flatMap((actions) => actions.current) : [];
   return (
     <Registry.Provider value={held}>
-      {children}
+      <Dialog.Provider value={() => setOpen(true)}>{children}</Dialog.Provider>
       <Modal show={open} onHide={() => setOpen(false)} centered size="lg" aria-labelledby="keys-title">
         <Modal.Body>
           <h2 id="keys-title" className="h4">
             Keys
           </h2>
+          <label className="keys-single">
+            <input
+              type="checkbox"
+              className="form-check-input"
+              checked={single}
+              onChange={(event) => singly(event.target.checked)}
+            />
+            Single letters and digits work
+          </label>
           <dl className="key-list">
             {all.map((action) => (
               <div key={action.key + action.does}>
@@ -87,6 +105,9 @@ export function KeysProvider({ children }: { children: ReactNode }) {
     </Registry.Provider>
   );
 }
+
+/** Shows all keys, also where single ones are turned off. */
+export const useKeysDialog = () => useContext(Dialog);
 
 /** Keys that work while the calling component is on screen. */
 export function useKeys(actions: KeyAction[]): void {

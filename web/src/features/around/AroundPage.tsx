@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
+import { EmptyPage } from "../../ui/EmptyPage";
 import { type At, Handles } from "../../ui/Handles";
 import { useKeys } from "../../ui/keys";
 import { Region, type Surrounding } from "./Region";
@@ -72,10 +73,12 @@ export function AroundPage() {
   ]);
   if (!piece.picture)
     return (
-      <main className="wait">
-        <p>There is no picture yet.</p>
-        <Link to={`/pieces/${piece.id}/look`}>Put in a picture</Link>
-      </main>
+      <EmptyPage
+        title="Nothing around it yet"
+        text="Hair, cloth and ground are told in the reference: put in a picture first."
+        to={`/pieces/${piece.id}/look`}
+        deed="Put in a picture"
+      />
     );
   const offers = said?.offers ?? [];
   const find = () => {

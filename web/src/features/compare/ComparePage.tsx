@@ -5,6 +5,7 @@ import { Refusal, server } from "../../api/client";
 import { comparing, useCompared, useComparisons } from "../../api/comparing";
 import { problemOf, useWrite } from "../../api/mutations";
 import { usePiece } from "../../document/useEditor";
+import { EmptyPage } from "../../ui/EmptyPage";
 import { PictureInput } from "../../ui/PictureInput";
 import { Judged } from "./Judged";
 import { SetCorners } from "./SetCorners";
@@ -76,31 +77,31 @@ export function ComparePage() {
         />
       </main>
     );
+  if (!piece.picture)
+    return (
+      <EmptyPage
+        title="Nothing to compare with yet"
+        text="The drawing is laid over its picture: put in a picture first."
+        to={`/pieces/${piece.id}/look`}
+        deed="Put in a picture"
+      />
+    );
   if (!compared.data)
     return (
       <main className="compare-new">
         <h1>Photograph the drawing</h1>
-        {piece.picture ? (
-          <>
-            <p>
-              In progress or finished, by phone or scanner: from above, in even light, the whole sheet with a
-              little table around it and nothing lying on it. It is laid over its picture and judged: darks
-              and lights first.
-            </p>
-            <p className="hint">
-              The camera is told from the bare paper, so leave some of it in sight. Tick what you have laid in{" "}
-              <Link to={`/pieces/${piece.id}/work`}>Work</Link>: corrections begin with what lies there.
-            </p>
-            <Button variant="act" className="btn-deed" disabled={waiting} onClick={choose}>
-              {waiting ? "Laying it over its picture …" : "Choose its photograph"}
-            </Button>
-          </>
-        ) : (
-          <p>
-            There is nothing to lay it over yet: <Link to={`/pieces/${piece.id}/look`}>put in a picture</Link>{" "}
-            first.
-          </p>
-        )}
+        <p>
+          In progress or finished, by phone or scanner: from above, in even light, the whole sheet with a
+          little table around it and nothing lying on it. It is laid over its picture and judged: darks and
+          lights first.
+        </p>
+        <p className="hint">
+          The camera is told from the bare paper, so leave some of it in sight. Tick what you have laid in{" "}
+          <Link to={`/pieces/${piece.id}/work`}>Work</Link>: corrections begin with what lies there.
+        </p>
+        <Button variant="act" className="btn-deed" disabled={waiting} onClick={choose}>
+          {waiting ? "Laying it over its picture …" : "Choose its photograph"}
+        </Button>
         {said}
         {input}
       </main>

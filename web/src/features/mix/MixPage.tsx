@@ -6,6 +6,7 @@ import { counted, type Layer, TOOLS } from "../../document/layers";
 import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { DrillCore } from "../../ui/DrillCore";
+import { EmptyPage } from "../../ui/EmptyPage";
 import { useKeys } from "../../ui/keys";
 import { PlanLadder } from "../../ui/PlanLadder";
 import { Segments } from "../../ui/Segments";
@@ -42,15 +43,12 @@ export function MixPage() {
   const spots = useSpots();
   if (!(piece.picture || piece.document.imagined) || spots.length === 0)
     return (
-      <main className="page">
-        <section className="empty">
-          <h2>First look, then mix</h2>
-          <p>Mark a few spots on the reference. For each of them Caltin then finds what to lay down.</p>
-          <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/look`}>
-            Mark spots
-          </Link>
-        </section>
-      </main>
+      <EmptyPage
+        title="First look, then mix"
+        text="Mark a few spots on the reference. For each of them Caltin then finds what to lay down."
+        to={`/pieces/${piece.id}/look`}
+        deed="Mark spots"
+      />
     );
   return <Mix />;
 }

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { Piece } from "../../api/client";
 import { type PrintedMaps, pageUrl, planUrl, sheetPages } from "../../api/files";
 import { problemOf } from "../../api/mutations";
+import { EmptyPage } from "../../ui/EmptyPage";
 import { Segments } from "../../ui/Segments";
 import "./work.css";
 
@@ -28,7 +29,15 @@ export function PrintPage({ piece }: { piece: Piece }) {
     if (!now.delete(page)) now.add(page);
     setLeft(now);
   };
-  const problem = problemOf(found.error, "");
+  if (found.error)
+    return (
+      <EmptyPage
+        title={`${piece.title}, on paper`}
+        text={problemOf(found.error, "")}
+        to={`/pieces/${piece.id}/mix`}
+        deed="Go and plan"
+      />
+    );
   return (
     <main className="page print-page">
       <header className="page-head">
@@ -64,11 +73,6 @@ export function PrintPage({ piece }: { piece: Piece }) {
             say={(one) => SAID[one]}
           />
         </div>
-      )}
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
       )}
       {found.isPending && (
         <p className="hint" aria-live="polite">

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useMaps, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
+import { EmptyPage } from "../../ui/EmptyPage";
 import { useKeys } from "../../ui/keys";
 import { TakeAlong } from "../../ui/LazyTakeAlong";
 import { AroundList } from "./AroundList";
@@ -40,19 +41,16 @@ export function WorkPage() {
     return <Steps sheet={sheet.data} order={order} onOrder={setOrder} />;
   if (sheet.data && spots.some((spot) => spot.recipe)) return <OldSheet sheet={sheet.data} />;
   return (
-    <main className="page">
-      <section className="empty">
-        <h2>Nothing to lay down yet</h2>
-        <p>
-          {sheet.error
-            ? sheet.error.message
-            : "Once the face is planned in layers, each of them waits here in working order."}
-        </p>
-        <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/mix`}>
-          Go and plan
-        </Link>
-      </section>
-    </main>
+    <EmptyPage
+      title="Nothing to lay down yet"
+      text={
+        sheet.error
+          ? sheet.error.message
+          : "Once the face is planned in layers, each of them waits here in working order."
+      }
+      to={`/pieces/${piece.id}/mix`}
+      deed="Go and plan"
+    />
   );
 }
 

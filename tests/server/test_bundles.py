@@ -91,7 +91,7 @@ def test_a_whole_account_goes_out_and_in_again_the_same_to_the_byte(artist: User
     assert len(parts(alone)) < len(parts(data)) and "pieces/0001/history.json" not in parts(alone)
     again = put_in(client, alone).json()
     assert again | {"pieces": []} == {
-        "pieces": [], "trays": [], "papers": 0, "cards": 0, "complexions": 0, "practised": 0, "said": []
+        "pieces": [], "trays": [], "papers": 0, "methods": 0, "cards": 0, "complexions": 0, "practised": 0, "said": []
     }  # fmt: skip
     copy = again["pieces"][0]["id"]
     assert copy != str(piece.pk) and fetched(client, f"/api/pieces/{copy}/file") == alone

@@ -210,8 +210,13 @@ def test_what_another_model_learnt_is_learnt_anew_when_the_data_are_made_ready(
     assert [row.model for row in Calibration.objects.all()] == [MODEL - 1, MODEL]
     call_command("relearn")
     assert Calibration.objects.count() == 2 and trials(client, piece)["learnt"]["boxes"] == 48
+    # What a server that ended did not come to learn is learnt at the next start.
+    Calibration.objects.all().delete()
+    call_command("relearn")
+    assert [row.boxes for row in Calibration.objects.all()] == [48]
     # On a paper that is gone nothing is known any more.
     Calibration.objects.update(model=MODEL - 1, paper="gone")
+    TrialCard.objects.update(paper="gone")
     call_command("relearn")
     assert Calibration.objects.order_by("made").last().boxes == 0  # type: ignore[union-attr]
 

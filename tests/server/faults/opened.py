@@ -12,6 +12,7 @@ import django
 
 def main() -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    os.umask(0o077)  # as manage.py has it
     django.setup()
     from django.core.management import call_command
 

@@ -135,7 +135,12 @@ def _named(read: _Read) -> set[str]:
 
 def _keep_pictures(user: User, bundle: Bundle, named: set[str]) -> tuple[dict[str, str], list[str]]:
     """The ids here of the pictures that are named. Raises InputError (`bad_bundle`, `no_space`)."""
-    files = {found[1]: name for name in bundle.names("pictures/") if (found := _PICTURE.fullmatch(name))}
+    files: dict[str, str] = {}
+    for name in bundle.names("pictures/"):
+        if (found := _PICTURE.fullmatch(name)) and found[1] in files:
+            raise bad(f"{files[found[1]]} and {name} have one name")
+        if found:
+            files[found[1]] = name
     missing = sorted(named - files.keys())
     shown = {}
     for name in sorted(named & files.keys()):
@@ -148,7 +153,7 @@ def _keep_pictures(user: User, bundle: Bundle, named: set[str]) -> tuple[dict[st
 
 def _keep(user: User, read: _Read, shown: Mapping[str, str]) -> tuple[dict[str, Any], list[trials.Of]]:
     """All of it, under one lock; and what there is to learn from."""
-    ids, new_papers, new_trays, of = dict(shown), 0, [], list[trials.Of]()
+    ids, new_papers, new_trays, of = dict[str, str](), 0, [], list[trials.Of]()
     for paper in read.papers:
         ids[str(paper.id)], fresh = materials.keep_carried_paper(user, paper)
         new_papers += fresh
@@ -165,15 +170,14 @@ def _keep(user: User, read: _Read, shown: Mapping[str, str]) -> tuple[dict[str, 
     for card, found in read.cards:
         if any(str(photo.picture) not in shown for photo in card.photos):
             card = decode(trials.CarriedCard, encode(trials.CarriedCard, card) | {"photos": _with(card, shown)})
-        fresh = trials.keep_carried(user, card, found, trays[str(card.tray)], ids)
+        fresh = trials.keep_carried(user, card, found, trays[str(card.tray)], ids, shown)
         new_cards += fresh
-        of += (
-            [(trays[str(card.tray)].pk, card.medium, ids.get(card.paper, card.paper))] if fresh and card.photos else []
-        )
+        if fresh and card.photos:
+            of.append((trays[str(card.tray)].pk, card.medium, ids.get(card.paper, card.paper)))
     complexions = imagined.take_rows(user, read.complexions)
     numbers, made = {}, []
     for number, (piece, past) in read.pieces.items():
-        row, taught = pieces.keep_carried(user, piece, past, ids)
+        row, taught = pieces.keep_carried(user, piece, past, ids, shown)
         numbers[number] = str(row.pk)
         made.append(TakenPiece(row.pk, row.title))
         for source, places in taught:

@@ -108,8 +108,7 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
         ids[str(method.pk)] = _free(name_of(materials.method_out(method)), ids)
     cards = [card for card in trials.cards_of(wanted.trays) if wanted.cards_on in (None, card.paper)]
     shown = _pictures(user, wanted, cards)
-    for picture in shown:
-        ids[str(picture.pk)] = str(UUID(hex=picture.digest[:32]))
+    called = {str(picture.pk): str(UUID(hex=picture.digest[:32])) for picture in shown}
     yield head(settings.VERSION, trays=[ids[str(key)] for key in trays])
     if papers:
         rows = [encode(materials.CarriedPaper, paper) | {"id": ids[str(key)]} for key, paper in papers.items()]
@@ -119,21 +118,24 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
     for key, data in trays.items():
         yield f"trays/{ids[str(key)]}.json", data
     for number, card in enumerate(cards, start=1):
-        yield f"cards/{number:04d}.json", as_json(encode(trials.CarriedCard, trials.card_out(card, ids)))
+        yield f"cards/{number:04d}.json", as_json(encode(trials.CarriedCard, trials.card_out(card, ids, called)))
     if wanted.complexions and user.complexions.exists():
         yield COMPLEXIONS, imagined.file_of(user)
     numbers: dict[str, str] = {}
     for number, piece in enumerate(wanted.pieces, start=1):
         numbers[str(piece.pk)] = f"{number:04d}"
         folder = f"pieces/{number:04d}"
-        yield f"{folder}/piece.json", as_json(encode(pieces.CarriedPiece, pieces.piece_out(piece, ids)))
+        yield f"{folder}/piece.json", as_json(encode(pieces.CarriedPiece, pieces.piece_out(piece, ids, called)))
         if wanted.with_history:
-            yield f"{folder}/history.json", as_json(encode(pieces.CarriedHistory, pieces.history_out(piece, ids)))
+            yield (
+                f"{folder}/history.json",
+                as_json(encode(pieces.CarriedHistory, pieces.history_out(piece, ids, called))),
+            )
     if wanted.practice:
         told = practice.practice_out(user, numbers)
         if told.answers:
             yield PRACTICE, as_json(encode(practice.CarriedPractice, told))
-    yield from _files(shown, ids)
+    yield from _files(shown, called)
 
 
 def _free(name: UUID, ids: Mapping[str, str]) -> str:
@@ -154,11 +156,11 @@ def _pictures(user: User, wanted: _Wanted, cards: Sequence[TrialCard]) -> list[P
     return [row for row in rows if str(row.pk) in names and pictures.file_of(row.digest).exists()]
 
 
-def _files(shown: Iterable[Picture], ids: Mapping[str, str]) -> Iterator[tuple[str, IO[bytes]]]:
+def _files(shown: Iterable[Picture], called: Mapping[str, str]) -> Iterator[tuple[str, IO[bytes]]]:
     for picture in shown:
         file = pictures.file_of(picture.digest)
         try:
             opened = file.open("rb")
         except FileNotFoundError:
             continue  # deleted meanwhile: the rest is what counts
-        yield f"pictures/{ids[str(picture.pk)]}.{pictures.kind_of(file)}", opened
+        yield f"pictures/{called[str(picture.pk)]}.{pictures.kind_of(file)}", opened

@@ -14,7 +14,7 @@ from django.contrib.auth.models import User
 from core.errors import InputError
 from core.exchange.bundle import Bundle, bad
 from core.light.scene import Scene, check_scene
-from core.practice.asked import Group, Kind, Question
+from core.practice.asked import Group, Kind, Question, Sample
 from server.api.values import decode, encode, value
 from server.practice.models import Practised
 from server.practice.services import MAX_ANSWERS
@@ -77,6 +77,8 @@ def practice_in(bundle: Bundle, name: str) -> CarriedPractice:
             raise bad(f"{where}: a ramp alone has no question")
         if row.question and not (0 < len(row.question.samples) <= _MOST_PARTS):
             raise bad(f"{where}: it asks about nothing")
+        if row.question and not all(map(_possible, row.question.samples)):
+            raise bad(f"{where}: it asks about what no picture has")
         if row.question and len(row.question.choices) > _MOST_PARTS:
             raise bad(f"{where}: it has {len(row.question.choices)} choices")
         if row.scene:
@@ -87,6 +89,12 @@ def practice_in(bundle: Bundle, name: str) -> CarriedPractice:
     if len({(row.round, row.number) for row in held.answers}) < len(held.answers):
         raise bad(f"{name}: two answers have one number in one round")
     return held
+
+
+def _possible(sample: Sample) -> bool:
+    """Whether a sample lies in a picture, and is a colour."""
+    inside = all(0 <= part <= 1 for part in (sample.x, sample.y, sample.radius))
+    return inside and all(abs(part) <= 200 for lab in (sample.lab, sample.around or ()) for part in lab)
 
 
 def keep_carried(user: User, answers: Sequence[CarriedAnswer], pieces: Mapping[str, str]) -> int:

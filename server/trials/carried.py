@@ -113,8 +113,8 @@ def cards_of(trays: Iterable[Tray]) -> list[TrialCard]:
     return list(TrialCard.objects.filter(tray__in=list(trays)).prefetch_related("photos__picture"))
 
 
-def card_out(row: TrialCard, ids: Mapping[str, str]) -> CarriedCard:
-    """A card. ids: what the bundle calls trays, papers and pictures, by their own ids."""
+def card_out(row: TrialCard, ids: Mapping[str, str], pictures: Mapping[str, str]) -> CarriedCard:
+    """A card. ids, pictures: what the bundle calls trays, papers and pictures, by their own ids."""
     held = json.loads(row.card)
     paper = ids.get(row.paper, row.paper)
     return CarriedCard(
@@ -125,14 +125,14 @@ def card_out(row: TrialCard, ids: Mapping[str, str]) -> CarriedCard:
         card=held | {"paper": paper},
         foreseen=tuple(row.foreseen),
         made=row.made,
-        photos=tuple(_photo_out(photo, ids) for photo in row.photos.all()),
+        photos=tuple(_photo_out(photo, pictures) for photo in row.photos.all() if str(photo.picture_id) in pictures),
     )
 
 
-def _photo_out(photo: CardPhoto, ids: Mapping[str, str]) -> CarriedPhoto:
+def _photo_out(photo: CardPhoto, pictures: Mapping[str, str]) -> CarriedPhoto:
     fields = ("page", "corners", "places", "rows", "said", "left_out", "taken_in", "liked", "made")
     held = {field: getattr(photo, field) for field in fields}
-    return decode(CarriedPhoto, held | {"picture": ids[str(photo.picture_id)]})
+    return decode(CarriedPhoto, held | {"picture": pictures[str(photo.picture_id)]})
 
 
 def checked(held: CarriedCard, name: str) -> CardFile:
@@ -155,9 +155,11 @@ def checked(held: CarriedCard, name: str) -> CardFile:
     return found
 
 
-def keep_carried(user: User, held: CarriedCard, found: CardFile, tray: Tray, ids: Mapping[str, str]) -> bool:
-    """Keep a card, unless the tray has it; whether it is new. ids: what things of the bundle are called here. Raises
-    InputError (`too_many_cards`)."""
+def keep_carried(
+    user: User, held: CarriedCard, found: CardFile, tray: Tray, ids: Mapping[str, str], pictures: Mapping[str, str]
+) -> bool:
+    """Keep a card, unless the tray has it; whether it is new. ids, pictures: what things of the bundle are called here.
+    Raises InputError (`too_many_cards`)."""
     paper = ids.get(held.paper, held.paper)
     card = write_card_json(CardFile(found.card, found.medium, paper)).decode()
     of = {"tray": tray, "medium": held.medium, "paper": paper}
@@ -173,7 +175,7 @@ def keep_carried(user: User, held: CarriedCard, found: CardFile, tray: Tray, ids
     TrialCard.objects.filter(pk=row.pk).update(made=held.made)
     for photo in held.photos:
         fields = {key: part for key, part in encode(CarriedPhoto, photo).items() if key not in ("picture", "made")}
-        made = CardPhoto.objects.create(card=row, picture_id=ids[str(photo.picture)], **fields)
+        made = CardPhoto.objects.create(card=row, picture_id=pictures[str(photo.picture)], **fields)
         CardPhoto.objects.filter(pk=made.pk).update(made=photo.made)
     return True
 

@@ -224,6 +224,20 @@ def test_a_tray_is_refused_by_the_row_and_a_picture_by_its_name(stranger: User, 
     assert counts(stranger)["Picture"] == 0
 
 
+def test_nothing_is_looked_for_under_the_name_of_something_else(stranger: User, other: APIClient, small: bytes) -> None:
+    (tray,) = (name for name in parts(small) if name.startswith("trays/"))
+    (picture,) = (name for name in parts(small) if name.startswith("pictures/"))
+    name = tray.removeprefix("trays/").removesuffix(".json")
+    # A document that names a tray where a picture should be has none.
+    lying = changed(small, PIECE, of_document(picture=name))
+    lying = changed(lying, "pieces/0001/history.json", lambda _: None)
+    taken = put_in(other, lying).json()
+    assert other.get(f"/api/pieces/{taken['pieces'][0]['id']}").json()["document"]["picture"] is None
+    twice = put_in(other, changed(small, picture.replace(".png", ".jpg"), lambda _: b"x"))
+    assert "have one name" in twice.json()["errors"][0]["message"]
+    assert counts(stranger)["Piece"] == 1
+
+
 def test_what_was_not_understood_is_said(other: APIClient, small: bytes) -> None:
     taken = put_in(other, changed(small, "notes/later.txt", lambda _: b"hello")).json()
     assert taken["said"] == ["notes/later.txt was not understood and left where it is."]

@@ -159,42 +159,50 @@ def named_in(document: Raw) -> Iterator[str]:
     return (str(name) for name in names if name)
 
 
-def renamed(document: Raw, ids: Mapping[str, str]) -> Raw:
-    """The document with other names for what it names; a tray or a picture that has none is named no more."""
+def renamed(document: Raw, ids: Mapping[str, str], pictures: Mapping[str, str]) -> Raw:
+    """The document with other names for what it names; a tray or a picture that has none is named no more. pictures:
+    apart, so that no picture is ever looked for under the name of something else."""
     made = copy.deepcopy(document)
-    for key in ("tray", "picture"):
-        made[key] = ids.get(str(made[key])) if made.get(key) else None
+    made["tray"] = ids.get(str(made["tray"])) if made.get("tray") else None
+    made["picture"] = pictures.get(str(made["picture"])) if made.get("picture") else None
     if made.get("imagined") and made["imagined"].get("sheet"):
-        made["imagined"]["sheet"] = ids.get(str(made["imagined"]["sheet"]))
+        made["imagined"]["sheet"] = pictures.get(str(made["imagined"]["sheet"]))
     for key in ("paper", "method"):
         if key in made["setup"]:
             made["setup"][key] = ids.get(made["setup"][key], made["setup"][key])
     return made
 
 
-def piece_out(piece: Piece, ids: Mapping[str, str]) -> CarriedPiece:
-    """A piece as it is now. ids: what the bundle calls trays, papers and pictures, by their own ids."""
-    document = renamed(encode(Document, open_piece(piece.owner, piece.pk).document), ids)
+def piece_out(piece: Piece, ids: Mapping[str, str], pictures: Mapping[str, str]) -> CarriedPiece:
+    """A piece as it is now. ids, pictures: what the bundle calls trays, papers, methods and pictures, by their own
+    ids."""
+    document = renamed(encode(Document, open_piece(piece.owner, piece.pk).document), ids, pictures)
     ticks = Tick.objects.filter(piece=piece).order_by("pk")
     return CarriedPiece(
         piece.title,
         piece.made,
         decode(Document, document),
         tuple(CarriedTick(row.pass_id, row.state or None, row.note, row.at) for row in ticks),  # type: ignore[arg-type]
-        tuple(_comparison_out(row, ids) for row in piece.comparisons.select_related("picture")),
+        tuple(
+            _comparison_out(row, ids, pictures)
+            for row in piece.comparisons.select_related("picture")
+            if str(row.picture_id) in pictures
+        ),
     )
 
 
-def _comparison_out(row: Comparison, ids: Mapping[str, str]) -> CarriedComparison:
+def _comparison_out(row: Comparison, ids: Mapping[str, str], pictures: Mapping[str, str]) -> CarriedComparison:
     fields = (
         "number", "corners", "frame", "chart", "beside", "moved", "places", "edges", "said", "bare", "usual", "mean",
         "taken", "note", "made",
     )  # fmt: skip
     held = {field: getattr(row, field) for field in fields}
-    return decode(CarriedComparison, held | {"picture": ids[str(row.picture_id)], "taught": taught_out(row.pk, ids)})
+    return decode(
+        CarriedComparison, held | {"picture": pictures[str(row.picture_id)], "taught": taught_out(row.pk, ids)}
+    )
 
 
-def history_out(piece: Piece, ids: Mapping[str, str]) -> CarriedHistory:
+def history_out(piece: Piece, ids: Mapping[str, str], pictures: Mapping[str, str]) -> CarriedHistory:
     """Its states; one that nobody can read is left out."""
     states: list[CarriedState] = []
     at = 0
@@ -204,7 +212,7 @@ def history_out(piece: Piece, ids: Mapping[str, str]) -> CarriedHistory:
             continue
         if revision.position <= piece.position:
             at = len(states)
-        states.append(CarriedState(revision.made, decode(Document, renamed(encode(Document, document), ids))))
+        states.append(CarriedState(revision.made, decode(Document, renamed(encode(Document, document), ids, pictures))))
     return CarriedHistory(at, tuple(states))
 
 
@@ -249,9 +257,14 @@ def _check(document: Document, name: str) -> None:
 
 
 def keep_carried(
-    user: User, held: CarriedPiece, history: CarriedHistory | None, ids: Mapping[str, str]
+    user: User,
+    held: CarriedPiece,
+    history: CarriedHistory | None,
+    ids: Mapping[str, str],
+    pictures: Mapping[str, str],
 ) -> tuple[Piece, list[tuple[UUID, CarriedTaught]]]:
-    """A new piece, and what its drawings have taught by their ids here. ids: what things of the bundle are called here.
+    """A new piece, and what its drawings have taught by their ids here. ids, pictures: what things of the bundle are
+    called here.
 
     Raises InputError (`too_many_pieces`).
     """
@@ -261,7 +274,7 @@ def keep_carried(
     at = history.at if history else 0
     piece = Piece.objects.create(owner=user, title=held.title, position=at)
     for position, state in enumerate(states):
-        document = renamed(encode(Document, state.document), ids)
+        document = renamed(encode(Document, state.document), ids, pictures)
         revision = Revision.objects.create(
             piece=piece, position=position, document=document, picture_id=document["picture"]
         )
@@ -271,19 +284,19 @@ def keep_carried(
     )
     taught = []
     for row in held.comparisons:
-        if str(row.picture) not in ids:
+        if str(row.picture) not in pictures:
             continue  # nothing can be seen of it
         fields = {
             key: part
             for key, part in encode(CarriedComparison, row).items()
             if key not in ("picture", "made", "taught")
         }
-        made = Comparison.objects.create(piece=piece, picture_id=ids[str(row.picture)], **fields)
+        made = Comparison.objects.create(piece=piece, picture_id=pictures[str(row.picture)], **fields)
         Comparison.objects.filter(pk=made.pk).update(made=row.made)
         if row.taught:
             taught.append((made.pk, row.taught))
     Piece.objects.filter(pk=piece.pk).update(made=held.made)
-    used = {ids[name] for name in pictures_in(held, history) if name in ids}
+    used = {pictures[name] for name in pictures_in(held, history) if name in pictures}
     Picture.objects.filter(owner=user, pk__in=used).update(unnamed_since=None)
     return piece, taught
 

@@ -19,9 +19,10 @@ from core.exchange.sound_json import fault_in
 
 FORMAT = 1
 HEAD = "caltin.json"
-MAX_BUNDLE_BYTES = 2 * 1024**3
+MAX_BUNDLE_BYTES = 6 * 1024**3
+"""All the pictures that an artist may have, and what else there is."""
 MAX_JSON_BYTES = 64 * 1024**2
-MOST_PARTS = 20_000
+MOST_PARTS = 100_000
 _CHUNK = 2**16
 _STEP = r"[A-Za-z0-9][A-Za-z0-9_-]{0,79}(?:\.[a-z0-9]{1,8})?"
 _NAME = re.compile(f"{_STEP}(?:/{_STEP})*")

@@ -16,10 +16,11 @@ from core.look.measuring import Measured
 from core.look.views import FEWEST_STEPS, MOST_STEPS
 from core.look.ways import WAYS
 from server.api.memo import digest
-from server.api.requests import artist, jpeg, number, one_of
+from server.api.names import file_name
+from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, number, one_of, sheet_file
 from server.api.values import answer, asked
 from server.pictures.services import LONGEST_SHOWN, SIZES
-from server.pieces.document.history import document_of
+from server.pieces.document.history import document_of, open_piece
 from server.pieces.look import services
 from server.pieces.look.values import DrawnMark, Study, Suggestion, Transfer
 
@@ -76,15 +77,42 @@ class SeeingView(APIView):
         return jpeg(request, key, lambda: services.view(user, document, kind, amount, borders, balanced, size))
 
 
+def _steps(request: Request) -> int:
+    """How many values borders are drawn between. Raises InputError (`bad_steps`)."""
+    steps = number(request, "steps", 5)
+    if not FEWEST_STEPS <= steps <= MOST_STEPS:
+        raise InputError(
+            "bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps"
+        )
+    return steps
+
+
 class TransferView(APIView):
     """Everything on the transfer page."""
 
     @extend_schema(parameters=[OpenApiParameter("steps", int, default=5)], responses=Transfer)
     def get(self, request: Request, piece_id: UUID) -> Response:
-        steps = number(request, "steps", 5)
-        if not FEWEST_STEPS <= steps <= MOST_STEPS:
-            raise InputError(
-                "bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps"
-            )
+        steps = _steps(request)
         user = artist(request)
         return answer(Transfer, services.transfer(user, document_of(user, piece_id), steps))
+
+
+class TransferSheetView(APIView):
+    """The transfer page as a sheet at its true size. parts: on A4 pages, to be joined."""
+
+    @extend_schema(
+        parameters=[
+            KIND,
+            OpenApiParameter("steps", int, default=5),
+            OpenApiParameter("mirrored", int, enum=[0, 1], default=0),
+            OpenApiParameter("parts", int, enum=[0, 1], default=0),
+        ],
+        responses=SHEETS,
+    )
+    def get(self, request: Request, piece_id: UUID) -> HttpResponse:
+        user, kind, steps = artist(request), kind_of(request), _steps(request)
+        mirrored, parts = (bool(one_of(request, name, (0, 1), 0)) for name in ("mirrored", "parts"))
+        opened = open_piece(user, piece_id)
+        title = opened.piece.title
+        data = services.transfer_sheet(user, title, opened.document, steps, mirrored, parts, kind)
+        return sheet_file(data, kind, f"{file_name(title, 'piece')}-transfer")

@@ -35,6 +35,19 @@ export async function saveFrom(address: string, otherwise: string): Promise<void
   save(file as Blob, name);
 }
 
+/** The address of the borders of a piece as a sheet at its true size. */
+export const transferUrl = (
+  piece: string,
+  kind: SheetKind,
+  { steps, mirrored, parts }: { steps: number; mirrored: boolean; parts: boolean },
+): string =>
+  `/api/pieces/${piece}/transfer/sheet?${new URLSearchParams({
+    kind,
+    steps: String(steps),
+    mirrored: mirrored ? "1" : "0",
+    parts: parts ? "1" : "0",
+  })}`;
+
 /** The address of a comparison as a sheet. */
 export const comparisonUrl = (comparison: string, kind: SheetKind): string =>
   `/api/comparisons/${comparison}/sheet?kind=${kind}`;

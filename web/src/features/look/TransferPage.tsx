@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
-import { Button, Form } from "react-bootstrap";
+import { useState } from "react";
+import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Piece } from "../../api/client";
+import { type SheetKind, transferUrl } from "../../api/files";
 import { useTransfer } from "../../api/queries";
 import { LightArrow } from "../../ui/LightArrow";
 import { Slider } from "../../ui/Slider";
@@ -39,15 +40,7 @@ export function TransferPage({ piece }: { piece: Piece }) {
   const made = transfer.data;
   const pages = tiles(sheet.width_mm, sheet.height_mm, onA4);
   const fits = sheet.width_mm <= A4.w && sheet.height_mm <= A4.h;
-  const { w: wide = A4.w, h: high = A4.h } = pages[0] ?? {};
-  useEffect(() => {
-    const page = new CSSStyleSheet();
-    page.replaceSync(`@page { size: ${wide}mm ${high}mm; margin: 0; }`);
-    document.adoptedStyleSheets = [...document.adoptedStyleSheets, page];
-    return () => {
-      document.adoptedStyleSheets = document.adoptedStyleSheets.filter((held) => held !== page);
-    };
-  }, [wide, high]);
+  const address = (kind: SheetKind) => transferUrl(piece.id, kind, { steps, mirrored, parts: onA4 });
   return (
     <main className="transfer">
       <h1 className="visually-hidden">{piece.title}, to be carried over</h1>
@@ -72,9 +65,15 @@ export function TransferPage({ piece }: { piece: Piece }) {
             onChange={(event) => setOnA4(event.target.checked)}
           />
         )}
-        <Button variant="act" onClick={() => window.print()}>
+        <a href={address("svg")} download>
+          SVG
+        </a>
+        <a href={address("png")} download>
+          PNG
+        </a>
+        <a className="btn btn-act" href={address("pdf")} target="_blank" rel="noreferrer">
           Print at true size
-        </Button>
+        </a>
       </div>
       <p className="print-tools hint">
         Print at 100 %, not fitted to the page: the line at the foot is 50 mm long. Draw lightly; graphite

@@ -271,7 +271,7 @@ def test_keyboard_focus_title_and_colours_serve_everybody(enter: Callable[..., P
     # The first stop leads past the bar; the page has the focus after a step by key.
     page.get_by_role("link", name="Caltin").focus()
     page.keyboard.press("Shift+Tab")
-    skip = page.get_by_role("button", name="Skip to the page")
+    skip = page.get_by_role("button", name="Go to the page")
     expect(skip).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.locator("main")).to_be_focused()

@@ -76,6 +76,14 @@ def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Ca
     page.get_by_label("Order of work").select_option("by feature")
     expect(page.get_by_text("All laid down")).to_be_visible()
 
+    page.get_by_role("button", name="all layers").click()
+    page.get_by_role("region", name="All layers").get_by_role("list").get_by_role("button").first.click()
+    page.set_viewport_size({"width": 390, "height": 844})
+    deed = page.get_by_role("button", name="Not yet").bounding_box()
+    assert deed and deed["x"] + deed["width"] <= 390 and deed["y"] + deed["height"] <= 844
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.set_viewport_size({"width": 768, "height": 1024})
+
     page.goto(page.url.replace("/work", "/print"))
     expect(page.get_by_alt_text("What is on page 1")).to_be_visible()
     assert barriers(page) == []

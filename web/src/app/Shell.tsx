@@ -20,7 +20,7 @@ export function Shell({ artist, title, middle, right, children }: Props) {
     <div className="shell">
       <header className="bar">
         <button type="button" className="skip" onClick={() => focusMain()}>
-          Skip to the page
+          Go to the page
         </button>
         <NavLink to="/" className="wordmark">
           Caltin

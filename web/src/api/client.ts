@@ -40,7 +40,6 @@ export type CardPhoto = Schemas["PhotoSeen"];
 export type Trials = Schemas["Trials"];
 export type Compared = Schemas["Compared"];
 export type Advice = Schemas["SaidAdvice"];
-export type Correction = Schemas["SaidCorrection"];
 export type Lamp = Required<Schemas["Lamp"]>;
 export type KeyLight = Schemas["Key"] & { lamp: Lamp };
 export type Around = Schemas["Around"] & { lamp: Lamp };

@@ -21,12 +21,6 @@ export const ASKED: Record<PracticeKind, string> = {
   layer: "Which layer comes next?",
   ramp: "",
 };
-export const UP: Partial<Record<PracticeKind, [string, string]>> = {
-  value: ["too light", "too dark"],
-  ramp: ["too light", "too dark"],
-  hue: ["taken for warmer", "taken for cooler"],
-  chroma: ["taken for stronger", "taken for duller"],
-};
 
 /** A curve in a sentence, for who does not see it. */
 export function inWords(curve: Curve, name: string): string {

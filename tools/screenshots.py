@@ -69,7 +69,7 @@ def take(page: Page, address: str, link: str, folder: Path) -> None:
     page.wait_for_timeout(1000)
     keep("mix")
     page.get_by_role("link", name="hair, cloth, ground").click()
-    page.get_by_role("button", name="take this").first.wait_for(timeout=60_000)
+    page.get_by_role("button", name="use this").first.wait_for(timeout=60_000)
     page.get_by_role("button", name="skin inside").click()
     keep("around")
     page.goto(page.url.replace("/around", "/print"))

@@ -16,8 +16,8 @@ _RULER = 50.0
 _LINES = {"skin": ("#777777", 0.35, False), "shadow": ("#888888", 0.3, True)}
 _OTHER = ("#b4b4b4", 0.2, False)
 """Colour, width in millimetres and whether it is dotted, by what a line borders."""
-_FRAME, _GRID, _SPOT, _NUMBER = "#bbbbbb", "#c4c4c4", "#555555", "#333333"
-_ROUND = 16
+_FRAME, _GRID, _SPOT, _FOOT = "#bbbbbb", "#c4c4c4", "#777777", "#333333"
+_CROSS = 1.2
 _ARROW = 6.0
 
 Point = tuple[float, float]
@@ -49,7 +49,7 @@ class Line:
 @dataclass(frozen=True, slots=True)
 class TransferSheet:
     """All in millimetres on the sheet that is drawn on, wide x high. frame: where the picture lies; grid: columns, rows
-    and whether it has diagonals; spots: number and place; light: where it comes from, in degrees, 90 from above.
+    and whether it has diagonals; spots: where they lie; light: where it comes from, in degrees, 90 from above.
     mirrored: to be rubbed off from behind; in_parts: on A4 pages that are joined."""
 
     title: str
@@ -57,7 +57,7 @@ class TransferSheet:
     high: float
     frame: Rect
     lines: tuple[Line, ...]
-    spots: tuple[tuple[int, Point], ...] = ()
+    spots: tuple[Point, ...] = ()
     grid: tuple[int, int, bool] | None = None
     light: float | None = None
     mirrored: bool = False
@@ -104,12 +104,9 @@ class _Page:
         if made.grid:
             for way in _grid(made.frame, *made.grid):
                 self._line(way, made.frame, 0.15, _GRID)
-        for number, (x, y) in made.spots:
-            ring = [
-                (x + math.cos(turn), y + math.sin(turn)) for turn in (math.tau * i / _ROUND for i in range(_ROUND + 1))
-            ]
-            self._line(ring, everything, 0.25, _SPOT)
-            self._words((x, y), str(number))
+        for x, y in made.spots:
+            self._line([(x - _CROSS, y), (x + _CROSS, y)], everything, 0.2, _SPOT)
+            self._line([(x, y - _CROSS), (x, y + _CROSS)], everything, 0.2, _SPOT)
         if made.light is not None:
             self._arrow((180 - made.light) % 360 if made.mirrored else made.light)
         self._foot(name)
@@ -130,11 +127,6 @@ class _Page:
         corners = [(box.left, box.top), (right, box.top), (right, bottom), (box.left, bottom), (box.left, box.top)]
         self._line(corners, box, 0.2, colour)
 
-    def _words(self, point: Point, said: str) -> None:
-        x, y = self._at(point)
-        if 0 <= x <= self._page.wide - 3 and 0 <= y <= self._page.high:
-            self._pen.words(x + 1.6, y + 1.2, said, 8.5, 12, colour=_NUMBER)
-
     def _arrow(self, from_deg: float) -> None:
         """From where the light comes to the middle of the corner."""
         turn, (x, y) = math.radians(from_deg), (_EDGE + _ARROW, _EDGE + _ARROW)
@@ -152,7 +144,7 @@ class _Page:
         for end in (_EDGE, _EDGE + _RULER - 0.2):
             self._pen.rect(end, y - 1.5, 0.2, 1.5, fill=GREY)
         said = f"{_RULER:g} mm  {self._made.title}  {name}"
-        self._pen.words(_EDGE + _RULER + 2, y, said, 8.5, self._page.wide - _RULER - 2 * _EDGE, colour=_NUMBER)
+        self._pen.words(_EDGE + _RULER + 2, y, said, 8.5, self._page.wide - _RULER - 2 * _EDGE, colour=_FOOT)
 
 
 def _grid(frame: Rect, columns: int, rows: int, diagonals: bool) -> Iterator[list[Point]]:

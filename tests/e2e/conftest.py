@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import Any
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Browser, FilePayload, Page, Request, expect
+from playwright.sync_api import Browser, FilePayload, Locator, Page, Request, expect
 
 from server.accounts import services as accounts
 from server.materials import services as materials
@@ -126,11 +127,22 @@ def rename(page: Page, name: str) -> None:
     field.press("Enter")
 
 
+def place(page: Page, name: str = "") -> Locator:
+    """The row of a spot of this name on Look's ladder, or all of them, from light to dark."""
+    rows = page.get_by_role("listbox", name="Value ladder").get_by_role("option")
+    return rows.and_(page.get_by_role("option", name=re.compile(f"^{re.escape(name)},"))) if name else rows
+
+
+def pick(page: Page, name: str = "") -> None:
+    """The spot of this name, or the lightest one, by its row on the ladder."""
+    place(page, name).first.locator(".plan-name").click()
+
+
 def second_window(page: Page, spot: str = "Spot 1") -> Page:
     """The same piece in another window, with a spot chosen."""
     other: Page = page.context.new_page()
     other.goto(page.url)
-    other.get_by_label("All spots").get_by_text(spot).click()
+    pick(other, spot)
     return other
 
 

@@ -25,7 +25,7 @@ def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., 
     expect(page.get_by_role("button", name="Find them")).to_be_visible()
     assert barriers(page) == []
     page.get_by_role("button", name="Find them").click()
-    expect(page.get_by_role("button", name="take this").first).to_be_visible()
+    expect(page.get_by_role("button", name="use this").first).to_be_visible()
     assert barriers(page) == []
 
     first = page.get_by_role("region", name="Mairen’s hair")
@@ -35,7 +35,7 @@ def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., 
     expect(page.get_by_role("button", name="Point 2 of Mairen’s hair")).to_be_visible()
     page.get_by_role("button", name="take the last point away").click()
     saved(page)
-    first.get_by_role("button", name="take this").first.click()
+    first.get_by_role("button", name="use this").first.click()
     expect(first.get_by_role("button", name="taken", exact=True)).to_be_visible()
     name = page.get_by_label("Name of Mairen’s hair")
     name.fill("red hair")

@@ -90,7 +90,7 @@ def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_pat
     assert barriers(page) == []
     page.go_back()
     expect(page.get_by_label("Note on this photograph")).to_have_value("first evening")
-    page.get_by_role("button", name="take it off the sheet").click()
+    page.get_by_role("button", name="remove it from the sheet").click()
     expect(page.get_by_role("button", name="Add as round two")).to_be_visible()
 
     page.get_by_role("button", name="let the sticks learn").click()

@@ -88,7 +88,7 @@ def test_described_figures_become_a_piece_that_is_planned_and_lit_anew(enter: Ca
     page.get_by_label("Name of this figure").fill("Odelo")
     page.get_by_role("button", name=re.compile("^Use these")).click()
     page.wait_for_url("**/look")
-    spots = page.get_by_role("list", name="All spots").get_by_role("listitem")
+    spots = page.locator("[data-spot]")
     expect(page.get_by_role("button", name="Spot 1, forehead shine")).to_be_visible()
     count = spots.count()
     assert count >= 12
@@ -103,7 +103,7 @@ def test_described_figures_become_a_piece_that_is_planned_and_lit_anew(enter: Ca
     page.get_by_role("button", name=re.compile("^Use these")).click()
     page.wait_for_url("**/look")
     expect(page.get_by_role("img", name="Light comes from below").first).to_be_visible()
-    page.get_by_role("link", name="On to the layers").click()
+    page.get_by_role("link", name="Plan the layers").click()
     expect(page.get_by_role("heading", name="Odelo in a few layers")).to_be_visible()
 
 
@@ -121,7 +121,7 @@ def test_a_list_of_places_needs_no_picture(enter: Callable[..., Page]) -> None:
     expect(places.nth(3)).to_contain_text("chin")
     expect(places.nth(3).locator(".numbers").nth(1)).to_have_text(re.compile(r"\d\.\d"))
     assert barriers(page) == []
-    page.get_by_role("link", name="On to the layers").click()
+    page.get_by_role("link", name="Plan the layers").click()
     page.get_by_role("button", name="Plan in layers").click()
     expect(page.get_by_role("heading", name=re.compile("layers, "))).to_be_visible()
     page.get_by_role("link", name="Work").click()
@@ -145,4 +145,5 @@ def test_spots_on_a_drawing_of_one_s_own_aim_for_the_light_that_is_imagined(ente
     light.select_option("highlight")
     saved(page)
     detail = page.get_by_role("region", name="Spot 1")
+    detail.get_by_text("numbers").click()
     expect(detail.get_by_text("spread 0.0")).to_be_visible()

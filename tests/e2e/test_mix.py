@@ -130,7 +130,7 @@ def test_a_layer_is_changed_in_every_way_and_every_change_is_undone(planned: Pag
 
     # Away with it, and back; what was asked about the state before has been answered by then.
     page.wait_for_load_state("networkidle")
-    act(page, "take away")
+    act(page, "remove")
     expect(cards(page)).to_have_count(count - 1)
     page.get_by_role("button", name="Undo", exact=True).click()
     expect(cards(page)).to_have_count(count)
@@ -187,7 +187,7 @@ def test_offers_stand_beside_the_plan_before_they_are_taken(planned: Page) -> No
     beside.get_by_label("What if").select_option("without")
     beside.get_by_label("Without").select_option(before[0])
     expect(beside.get_by_role("heading", name=re.compile("^So: "))).to_be_visible(timeout=150_000)
-    beside.get_by_role("button", name="Take this one").click()
+    beside.get_by_role("button", name="Use this one").click()
     expect(page.locator(".layer-card b").filter(has_text=before[0])).to_have_count(0)
     saved(page)
 
@@ -226,7 +226,7 @@ def test_two_windows_change_the_layers_one_after_the_other(planned: Page) -> Non
     expect(cards(other)).to_have_count(cards(page).count())
     act(page, "keep as it is")
     # The other window knows nothing of that: what it does is done to the newest state, or asked about, never lost.
-    other.get_by_role("group", name="Change this layer").get_by_role("button", name="take away").click()
+    other.get_by_role("group", name="Change this layer").get_by_role("button", name="remove").click()
     expect(cards(other)).to_have_count(cards(page).count() - 1)
     saved(other)
     page.reload()

@@ -27,8 +27,8 @@ def test_from_an_empty_account_to_a_plan_in_at_most_six_actions(enter: Callable[
         lambda: page.get_by_role("radiogroup", name="What do you draw with?").get_by_text("Coloured pencil").click()
     )
     counted(lambda: page.get_by_label("Picture file").set_input_files(REFERENCE))
-    counted(lambda: page.get_by_role("button", name=re.compile(r"Take \d+ spots")).click())
-    counted(lambda: page.get_by_role("link", name="On to the layers").click())
+    counted(lambda: page.get_by_role("button", name=re.compile(r"Use \d+ spots")).click())
+    counted(lambda: page.get_by_role("link", name="Plan the layers").click())
     counted(lambda: page.get_by_role("button", name="Plan in layers").click())
     expect(page.get_by_role("heading", level=1, name=re.compile("layers?, .* pencils?"))).to_be_visible()
     assert actions <= 6
@@ -214,6 +214,6 @@ def test_an_account_is_taken_along_and_then_deleted(enter: Callable[..., Page], 
         assert archive.testzip() is None
         assert [Path(name).suffix for name in archive.namelist() if name.startswith("pictures/")] == [".jpeg"]
     page.get_by_label("Type “nova”").fill("nova")
-    page.get_by_role("button", name="Delete for good").click()
+    page.get_by_role("button", name="Remove for good").click()
     page.wait_for_url(f"{site}/sign-in")
     assert not User.objects.filter(username="nova").exists()

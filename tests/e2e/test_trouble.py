@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.e2e.conftest import begin, drop, go, rename, saved, second_window
+from tests.e2e.conftest import begin, drop, go, place, rename, saved, second_window
 
 
 def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> None:
@@ -21,10 +21,10 @@ def test_two_windows_do_not_overwrite_each_other(enter: Callable[..., Page]) -> 
     dialog.get_by_role("button", name="Keep mine").click()
     saved(one)
     one.get_by_role("button", name="Undo").click()
-    expect(one.get_by_label("All spots").get_by_text("from the other window")).to_be_visible()
+    expect(place(one, "from the other window")).to_be_visible()
     saved(one)
     one.get_by_role("button", name="Redo").click()
-    expect(one.get_by_label("All spots").get_by_text("from this window")).to_be_visible()
+    expect(place(one, "from this window")).to_be_visible()
 
 
 def test_a_lost_connection_loses_nothing(enter: Callable[..., Page]) -> None:
@@ -41,7 +41,7 @@ def test_a_lost_connection_loses_nothing(enter: Callable[..., Page]) -> None:
     page.unroute("**/api/pieces/*", cut)
     saved(page)
     page.reload()
-    expect(page.get_by_label("All spots").get_by_text("while offline")).to_be_visible()
+    expect(place(page, "while offline")).to_be_visible()
 
 
 def test_a_server_that_cannot_keep_anything_loses_nothing(enter: Callable[..., Page]) -> None:
@@ -60,7 +60,7 @@ def test_a_server_that_cannot_keep_anything_loses_nothing(enter: Callable[..., P
     page.unroute("**/api/pieces/*", full)
     saved(page)
     page.reload()
-    expect(page.get_by_label("All spots").get_by_text("while the disk was full")).to_be_visible()
+    expect(place(page, "while the disk was full")).to_be_visible()
 
 
 def test_a_window_closed_while_offline_keeps_its_change(enter: Callable[..., Page]) -> None:
@@ -74,7 +74,7 @@ def test_a_window_closed_while_offline_keeps_its_change(enter: Callable[..., Pag
     page.close(run_before_unload=False)
     again = context.new_page()
     again.goto(address)
-    expect(again.get_by_label("All spots").get_by_text("typed before the crash")).to_be_visible()
+    expect(place(again, "typed before the crash")).to_be_visible()
     saved(again)
 
 
@@ -98,7 +98,7 @@ def test_a_draft_that_an_older_page_kept_is_saved(enter: Callable[..., Page]) ->
         "([name, draft]) => localStorage.setItem(name, JSON.stringify(draft))", [f"caltin.draft.{piece['id']}", draft]
     )
     again.goto(address)
-    expect(again.get_by_label("All spots").get_by_text("kept before the upgrade")).to_be_visible()
+    expect(place(again, "kept before the upgrade")).to_be_visible()
     saved(again)
     assert again.evaluate("Object.keys(localStorage).filter((name) => name.startsWith('caltin.draft.'))") == []
 

@@ -57,9 +57,9 @@ def test_from_a_card_to_plans_that_know_what_it_taught(enter: Callable[..., Page
     expect(page.get_by_role("heading", name="What it teaches")).to_be_visible()
     assert barriers(page) == []
     page.get_by_role("button", name="Box 2, learnt from").click()
-    page.get_by_role("button", name="leave it out").click()
+    page.get_by_role("button", name="do not use it").click()
     expect(page.get_by_role("heading", name="10 boxes speak clearly")).to_be_visible()
-    page.get_by_role("button", name="take it in").click()
+    page.get_by_role("button", name="use it", exact=True).click()
     expect(page.get_by_role("heading", name="11 boxes speak clearly")).to_be_visible()
     page.get_by_role("button", name="I like it").click()
     expect(page.get_by_role("button", name="Box 2, learnt from, liked")).to_be_visible()

@@ -18,7 +18,7 @@ from playwright.sync_api import Browser, Page, Request, Route, expect
 
 from server.accounts.services import get_or_create_artist
 from tests.conftest import ROOT
-from tests.e2e.conftest import barriers, begin, drop, go, rename, saved, second_window
+from tests.e2e.conftest import barriers, begin, drop, go, pick, place, rename, saved, second_window
 from tools.site import Server, link_for, manage
 
 KB = 1024
@@ -87,7 +87,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     page = demo_page
     page.get_by_role("link", name=re.compile("Night watch")).click()
     go(page, "Look")
-    page.get_by_label("All spots").get_by_role("button").first.wait_for()
+    place(page).first.wait_for()
     saved(page)
     with counting(page) as counted:
         page.get_by_label("Title of the piece").fill("Night watch, renamed")
@@ -97,7 +97,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     sent, got = counted.bytes()
     assert (sent < 1 * KB, got < 4 * KB) == (True, True)
     page.get_by_label("Work on").get_by_role("radio", name="Spots").click()
-    page.get_by_label("All spots").get_by_role("button").first.click()
+    pick(page)
     with counting(page) as counted:
         rename(page, "a name of its own")
         saved(page)
@@ -109,7 +109,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     spot.focus()
     with counting(page) as counted:
         for _ in range(10):
-            page.keyboard.press("ArrowRight")
+            page.keyboard.press("Alt+ArrowRight")
             page.wait_for_timeout(40)
         saved(page)
     assert not [row for row in counted.of() if "view" in row]
@@ -243,11 +243,11 @@ def test_an_answer_lost_before_or_after_the_write_is_no_conflict(when: str, ente
     expect(page.get_by_role("status")).to_contain_text("No connection")
     # A reload while it is not known whether it was written.
     page.reload()
-    expect(page.get_by_label("All spots").get_by_text("sent once")).to_be_visible()
+    expect(place(page, "sent once")).to_be_visible()
     saved(page)
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_label("All spots").get_by_text("Spot 1")).to_be_visible()
+    expect(place(page, "Spot 1")).to_be_visible()
     expect(page.get_by_text("Undone: the name of sent once.")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-spot]")).to_have_count(0)
@@ -275,14 +275,14 @@ def test_two_windows_that_change_different_things_merge(enter: Callable[..., Pag
     other = second_window(one)
     rename(other, "theirs")
     saved(other)
-    one.get_by_label("All spots").get_by_text("Spot 2").click()
+    pick(one, "Spot 2")
     rename(one, "mine")
     saved(one)
     expect(one.get_by_role("dialog")).to_have_count(0)
     for page in (one, other):
         page.reload()
         for name in ("theirs", "mine"):
-            expect(page.get_by_label("All spots").get_by_text(name)).to_be_visible()
+            expect(place(page, name)).to_be_visible()
 
 
 def test_taking_the_other_state_keeps_mine_in_the_history(enter: Callable[..., Page]) -> None:
@@ -302,7 +302,7 @@ def test_taking_the_other_state_keeps_mine_in_the_history(enter: Callable[..., P
     dialog.get_by_role("button", name="Take the other").click()
     saved(one)
     one.get_by_role("button", name="Undo").click()
-    expect(one.get_by_label("All spots").get_by_text("mine")).to_be_visible()
+    expect(place(one, "mine")).to_be_visible()
 
 
 def test_an_ended_session_keeps_the_work_and_goes_on_where_it_was(enter: Callable[..., Page]) -> None:
@@ -324,7 +324,7 @@ def test_an_ended_session_keeps_the_work_and_goes_on_where_it_was(enter: Callabl
     expect(dialog).to_have_count(0)
     saved(page)
     page.reload()
-    expect(page.get_by_label("All spots").get_by_text("after the session ended")).to_be_visible()
+    expect(place(page, "after the session ended")).to_be_visible()
 
 
 def test_a_server_killed_while_saving_loses_nothing(browser: Browser, tmp_path: Path) -> None:
@@ -337,7 +337,7 @@ def test_a_server_killed_while_saving_loses_nothing(browser: Browser, tmp_path: 
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name=re.compile("Small")).click()
     go(page, "Look")
-    page.get_by_label("All spots").get_by_role("button").first.click()
+    pick(page)
     names = []
     for number in range(3):
         names.append(f"before the lights went out {number}")
@@ -348,11 +348,11 @@ def test_a_server_killed_while_saving_loses_nothing(browser: Browser, tmp_path: 
         server = Server(data, port=server.port).wait()
         saved(page)
         page.reload()
-        page.get_by_label("All spots").get_by_role("button").first.click()
+        pick(page)
         expect(page.get_by_label("Name of the spot")).to_have_value(names[-1])
     for name in reversed(names[:-1]):
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_label("All spots").get_by_text(name)).to_be_visible()
+        expect(place(page, name)).to_be_visible()
     context.close()
     server.kill()
     shutil.rmtree(data)

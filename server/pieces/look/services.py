@@ -19,7 +19,6 @@ from core.look import measuring, naming, neutrals, questions, suggest
 from core.look import study as core_study
 from core.look.balance import Balance, Neutral
 from core.look.faces import Face
-from core.look.measuring import Placement
 from core.look.places import SeenSpot, doubt, measured_note, notes
 from core.look.questions import Seen
 from core.look.reading import Corners, Disc, Outline, Reading, Region
@@ -39,9 +38,6 @@ from server.pieces.look.values import (
     SuggestedFigure,
     SuggestedSpot,
     Suggestion,
-    Transfer,
-    TransferLine,
-    TransferSpot,
 )
 from server.pieces.look.words import DOUBTS, places_of, trouble_of, untold_of
 
@@ -318,48 +314,33 @@ def view(
     )
 
 
-def transfer(user: User, document: Document, steps: int) -> Transfer:
-    """Lines and spots in millimetres on the sheet, as far as the sheet shows them."""
-    place, found, spots = _carried(user, document, steps)
-    lines = [TransferLine(kind, "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points)) for kind, points in found]
-    return Transfer(place, tuple(lines), spots)
-
-
 def transfer_sheet(
     user: User, title: str, document: Document, steps: int, mirrored: bool, in_parts: bool, kind: FileKind
 ) -> bytes:
-    """The same as a sheet at its true size; see core.exchange.transfer_sheet."""
-    place, found, spots = _carried(user, document, steps)
+    """Borders and spots as far as the sheet shows them, at true size; see core.exchange.transfer_sheet.
+
+    Raises Underway, and InputError (`no_picture_yet`)."""
+    picture = _picture(user, document)
+    place = measuring.place_on(document.format, picture.width, picture.height)
+    left, top, right, bottom = place.crop
     grid, paper = document.grid, document.format
     made = TransferSheet(
         title,
         paper.width_mm,
         paper.height_mm,
         Rect(place.left_mm, place.top_mm, place.width_mm, place.height_mm),
-        tuple(Line(kind, tuple(points)) for kind, points in found),
-        tuple((spot.number, (spot.x_mm, spot.y_mm)) for spot in spots),
+        tuple(
+            Line(line.kind, tuple(place.on_sheet(x, y) for x, y in line.points))
+            for line in _asked(questions.lines_of, seen_of(picture, document), steps)
+        ),
+        tuple(
+            place.on_sheet(spot.x, spot.y)
+            for spot in document.spots
+            if left <= spot.x <= right and top <= spot.y <= bottom
+        ),
         (grid.columns, grid.rows, grid.diagonals) if grid else None,
         document.light.from_deg if document.light else None,
         mirrored,
         in_parts,
     )
     return write_transfer(made, kind)
-
-
-def _carried(
-    user: User, document: Document, steps: int
-) -> tuple[Placement, list[tuple[str, list[tuple[float, float]]]], tuple[TransferSpot, ...]]:
-    """Where the picture lies on the sheet; its lines by kind, and its spots, in millimetres on the sheet."""
-    picture = _picture(user, document)
-    place = measuring.place_on(document.format, picture.width, picture.height)
-    lines = [
-        (line.kind, [place.on_sheet(x, y) for x, y in line.points])
-        for line in _asked(questions.lines_of, seen_of(picture, document), steps)
-    ]
-    left, top, right, bottom = place.crop
-    spots = []
-    for number, spot in enumerate(document.spots, start=1):
-        if left <= spot.x <= right and top <= spot.y <= bottom:
-            x, y = place.on_sheet(spot.x, spot.y)
-            spots.append(TransferSpot(spot.id, number, round(x, 2), round(y, 2)))
-    return place, lines, tuple(spots)

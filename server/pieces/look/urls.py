@@ -7,6 +7,5 @@ urlpatterns = [
     path("pieces/<uuid:piece_id>/suggest", views.SuggestView.as_view()),
     path("pieces/<uuid:piece_id>/measure", views.MeasureView.as_view()),
     path("pieces/<uuid:piece_id>/view", views.SeeingView.as_view()),
-    path("pieces/<uuid:piece_id>/transfer", views.TransferView.as_view()),
     path("pieces/<uuid:piece_id>/transfer/sheet", views.TransferSheetView.as_view()),
 ]

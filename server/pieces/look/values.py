@@ -7,7 +7,7 @@ from typing import Literal
 from core.colour.swatch import Swatch
 from core.look.balance import Neutral
 from core.look.faces import Face
-from core.look.measuring import Mark, Placement
+from core.look.measuring import Mark
 from core.look.neutrals import Kind
 from core.look.reading import Corners
 from core.look.roles import Place, Role
@@ -132,28 +132,3 @@ class Suggestion:
     figures: tuple[SuggestedFigure, ...]
     spots: tuple[SuggestedSpot, ...]
     trouble: str
-
-
-@value
-class TransferLine:
-    """path: an SVG path in millimetres on the sheet."""
-
-    kind: str
-    path: str
-
-
-@value
-class TransferSpot:
-    id: str
-    number: int
-    x_mm: float
-    y_mm: float
-
-
-@value
-class Transfer:
-    """Everything on the transfer page, in millimetres on the sheet."""
-
-    placement: Placement
-    lines: tuple[TransferLine, ...]
-    spots: tuple[TransferSpot, ...]

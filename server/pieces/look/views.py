@@ -22,7 +22,7 @@ from server.api.values import answer, asked
 from server.pictures.services import LONGEST_SHOWN, SIZES
 from server.pieces.document.history import document_of, open_piece
 from server.pieces.look import services
-from server.pieces.look.values import DrawnMark, Study, Suggestion, Transfer
+from server.pieces.look.values import DrawnMark, Study, Suggestion
 
 
 class StudyView(APIView):
@@ -85,16 +85,6 @@ def _steps(request: Request) -> int:
             "bad_steps", f"{steps} values are out of range.", f"Use {FEWEST_STEPS} to {MOST_STEPS}.", "steps"
         )
     return steps
-
-
-class TransferView(APIView):
-    """Everything on the transfer page."""
-
-    @extend_schema(parameters=[OpenApiParameter("steps", int, default=5)], responses=Transfer)
-    def get(self, request: Request, piece_id: UUID) -> Response:
-        steps = _steps(request)
-        user = artist(request)
-        return answer(Transfer, services.transfer(user, document_of(user, piece_id), steps))
 
 
 class TransferSheetView(APIView):

@@ -37,11 +37,12 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
     # Named once: written out, a box of sticks is longer than everything else.
     colours = digest([colour_of(stick) for stick in sticks])
     conditions = [(stick.code, stick.condition, stick.range) for stick in sticks]
+    places = [(spot.x, spot.y) for spot in document.spots]
     return Keys(
         found=found,
         look=look,
         study=digest("study", look, where, document.light),
-        transfer=digest("transfer", look, document.format, [(spot.id, spot.x, spot.y) for spot in document.spots]),
+        transfer=digest("transfer", look, document.format, document.grid, document.light, places),
         sheet=digest(
             "sheet",
             MODEL,

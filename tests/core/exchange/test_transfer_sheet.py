@@ -26,13 +26,14 @@ def lines_in(sheet: TransferSheet, colour: str) -> list[np.ndarray]:
 
 
 def test_a_page_is_as_large_as_the_sheet_and_its_line_as_long_as_it_says() -> None:
-    page = pypdfium2.PdfDocument(write_transfer(made(spots=((3, (60.0, 70.0)),))))[0]
+    page = pypdfium2.PdfDocument(write_transfer(made(spots=((60.0, 70.0),))))[0]
     assert np.allclose(np.array(page.get_size()) / 72 * 25.4, (148, 210), atol=0.1)
     ink = np.asarray(page.render(scale=4).to_pil().convert("L")) < 200
     runs = np.concatenate([np.diff(np.flatnonzero(np.diff(np.r_[0, row, 0])))[::2] for row in ink.astype(int)])
     assert np.abs(runs / 4 / 72 * 25.4 - 50).min() < 0.2
     assert np.abs(runs / 4 / 72 * 25.4 - 120).min() < 0.6  # the border, clipped to where the picture lies
-    assert "3" in page.get_textpage().get_text_bounded()
+    cross = lines_in(made(spots=((60.0, 70.0),)), "#777777")
+    assert [part.mean(axis=0).tolist() for part in cross[1:]] == [[60, 70], [60, 70]]
 
 
 def test_lines_end_where_the_picture_does_and_lie_mirrored_where_that_is_wanted() -> None:

@@ -255,7 +255,7 @@ def test_a_document_with_something_odd_in_it_is_refused_or_opens(
         if written.status_code == 200:
             for part in (
                 "study",
-                "transfer",
+                "transfer/sheet",
                 "sheet",
                 "figures",
                 "layers",

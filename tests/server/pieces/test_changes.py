@@ -235,7 +235,7 @@ EDITS: dict[str, tuple[Json, set[str]]] = {
     "a title": ({}, set()),
     "a name of a spot": ({"spots/spot-1/name": "x"}, {"sheet"}),
     "a place on the sheet": ({"format/width_mm": 300.0}, {"found", "transfer"}),
-    "the light": ({"light": {"from_deg": 20.0}}, {"study"}),
+    "the light": ({"light": {"from_deg": 20.0}}, {"study", "transfer"}),
     "a role": ({"spots/spot-1/role": "shadow"}, {"study", "sheet", "figures", "palette", "forecast", "surroundings"}),
     "a stroke": (
         {"figures/figure-1/strokes": [{"add": True, "radius": 0.1, "points": [[0.5, 0.5]]}]},

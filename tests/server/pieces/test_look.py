@@ -1,7 +1,9 @@
 """Looking at a reference over HTTP."""
 
 import io
+from collections import defaultdict
 from typing import Any
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
@@ -130,7 +132,7 @@ def test_a_view_that_does_not_exist_is_refused(query: str, client: APIClient, po
 
 def test_a_piece_without_a_picture_has_nothing_to_look_at(client: APIClient) -> None:
     made = client.post("/api/pieces", {"title": "Empty"}, format="json").json()
-    for what in ("study", "view", "transfer"):
+    for what in ("study", "view", "transfer/sheet"):
         assert get(client, made, what).json()["errors"][0]["code"] == "no_picture_yet"
     assert client.post(f"/api/pieces/{made['id']}/suggest").status_code == 422
 
@@ -221,18 +223,30 @@ def test_spots_beyond_reach_say_why(client: APIClient, piece: Json) -> None:
     assert "darker" in seen(shown)[0]["beyond"]
 
 
+def carried(client: APIClient, piece: Json, query: str = "") -> dict[str, list[np.ndarray]]:
+    """The lines of the transfer page by their colour, in millimetres."""
+    root = ElementTree.fromstring(get(client, piece, f"transfer/sheet?kind=svg{query}").content)
+    found = defaultdict(list)
+    for line in root.iter("{http://www.w3.org/2000/svg}polyline"):
+        points = [[float(v) for v in at.split(",")] for at in str(line.get("points")).split()]
+        found[str(line.get("stroke"))].append(np.array(points))
+    return found
+
+
 def test_the_transfer_page_lies_on_the_sheet(client: APIClient, portrait: Json) -> None:
-    said = get(client, portrait, "transfer?steps=4").json()
-    place = said["placement"]
-    assert {line["kind"] for line in said["lines"]} >= {"skin", "shadow", "value"}
-    (marked,) = said["spots"]
-    assert marked["x_mm"] == pytest.approx(place["left_mm"] + 0.45 * place["width_mm"], abs=0.01)
+    place = portrait["found"]["placement"]
+    drawn = carried(client, portrait, "&steps=4")
+    assert {"#777777", "#888888", "#b4b4b4"} <= set(drawn)  # skin, shadow, values
+    middle = place["left_mm"] + 0.45 * place["width_mm"]
+    assert any(np.allclose(line[:, 0], middle, atol=0.01) for line in drawn["#777777"])
     for query in ("steps=1", "steps=x", "steps=10"):
-        assert get(client, portrait, f"transfer?{query}").status_code == 422
+        assert get(client, portrait, f"transfer/sheet?{query}").status_code == 422
 
 
 def test_a_spot_outside_the_crop_is_not_on_the_transfer_page(client: APIClient, portrait: Json) -> None:
     wide = portrait["document"]["format"] | {"width_mm": 80.0, "height_mm": 280.0, "fit": "fill"}
     at_the_edge = spot(1, x=0.02, radius=0.01)
     kept = change(client, portrait, format=wide, spots=[at_the_edge]).json()
-    assert get(client, kept, "transfer").json()["spots"] == []
+    outside = len(carried(client, kept)["#777777"])
+    inside = change(client, kept, spots=[at_the_edge | {"x": 0.5}]).json()
+    assert len(carried(client, inside)["#777777"]) == outside + 2  # the cross of a spot

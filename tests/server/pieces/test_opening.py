@@ -39,7 +39,7 @@ def figure(**change: Any) -> Json:
 def everything_opens(client: APIClient, piece: Json) -> Json:
     """What only asks answers; the piece."""
     address = f"/api/pieces/{piece['id']}"
-    for part in ("study", "transfer", "sheet", "view?kind=skin", "figures"):
+    for part in ("study", "transfer/sheet", "sheet", "view?kind=skin", "figures"):
         answer = client.get(f"{address}/{part}")
         assert answer.status_code in (200, 422), (part, answer.content[:300])
     assert client.post(f"{address}/suggest").status_code == 200

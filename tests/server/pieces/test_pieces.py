@@ -311,7 +311,7 @@ def test_an_artist_sees_only_their_own(other: APIClient, client: APIClient, solv
         other.post(f"{address}/suggest"),
         other.post(f"{address}/measure", {"mark": mark}, format="json"),
         other.get(f"{address}/view?kind=values"),
-        other.get(f"{address}/transfer"),
+        other.get(f"{address}/transfer/sheet"),
         tick(other, solved, a={"state": "done"}),
     ]
     assert [answer.status_code for answer in asked] == [404] * len(asked)

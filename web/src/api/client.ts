@@ -32,7 +32,6 @@ export type SuggestedSpot = Schemas["SuggestedSpot"];
 export type Mark = Schemas["Mark"];
 export type Measured = Schemas["Measured"];
 export type Stroke = Schemas["Stroke"];
-export type Transfer = Schemas["Transfer"];
 export type FigurePlan = Schemas["FigurePlan"];
 export type Palette = Schemas["Palette"];
 export type TrialCard = Schemas["TrialCard"];
@@ -133,8 +132,11 @@ export async function take<T>(ask: () => Promise<Answered<T>>, watch?: Watch): P
       throw new Refusal(0, [UNREACHABLE]);
     }
     if (answer.response.ok) {
-      if (!isUnderway(answer.data)) return answer.data as Exclude<T, Underway>;
-      await finished(answer.data.underway, watch);
+      // What is asked for as text is text as well while it is under way.
+      const { data } = answer;
+      const said = answer.response.status === 202 && typeof data === "string" ? JSON.parse(data) : data;
+      if (!isUnderway(said)) return said as Exclude<T, Underway>;
+      await finished(said.underway, watch);
       continue;
     }
     const body = answer.error as { errors?: Problem[]; current?: Piece } | undefined;
@@ -287,10 +289,6 @@ export const server = {
   suggest: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/suggest", at(id))),
   measure: (id: string, mark: Mark) =>
     take(() => http.POST("/api/pieces/{piece_id}/measure", { ...at(id), body: { mark } })),
-  transfer: (piece_id: string, steps: number) =>
-    take(() =>
-      http.GET("/api/pieces/{piece_id}/transfer", { params: { path: { piece_id }, query: { steps } } }),
-    ),
   trials: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/cards", at(id))),
   makeCard: (id: string, body: Schemas["AskCardRequest"]) =>
     take(() => http.POST("/api/pieces/{piece_id}/cards", { ...at(id), body })),

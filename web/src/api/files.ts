@@ -35,12 +35,23 @@ export async function saveFrom(address: string, otherwise: string): Promise<void
   save(file as Blob, name);
 }
 
+/** steps: how many values borders are drawn between; mirrored: to be rubbed off from behind; parts: on A4 pages. */
+export type Carried = { steps: number; mirrored: boolean; parts: boolean };
+
+/** The borders of a piece as they are printed, as an SVG. */
+export const transferSheet = (piece_id: string, { steps, mirrored, parts }: Carried) =>
+  take(() =>
+    http.GET("/api/pieces/{piece_id}/transfer/sheet", {
+      params: {
+        path: { piece_id },
+        query: { kind: "svg", steps, mirrored: mirrored ? 1 : 0, parts: parts ? 1 : 0 },
+      },
+      parseAs: "text",
+    }),
+  );
+
 /** The address of the borders of a piece as a sheet at its true size. */
-export const transferUrl = (
-  piece: string,
-  kind: SheetKind,
-  { steps, mirrored, parts }: { steps: number; mirrored: boolean; parts: boolean },
-): string =>
+export const transferUrl = (piece: string, kind: SheetKind, { steps, mirrored, parts }: Carried): string =>
   `/api/pieces/${piece}/transfer/sheet?${new URLSearchParams({
     kind,
     steps: String(steps),

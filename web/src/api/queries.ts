@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Order, type Schemas, type Stick, server } from "./client";
-import { methodFiles } from "./files";
+import { type Carried, methodFiles, transferSheet } from "./files";
 
 const NOTHING: Stick[] = [];
 
@@ -108,8 +108,13 @@ export const useStudy = (id: string, key: string, wanted: boolean) =>
     enabled: wanted,
     ...KEYED,
   });
-export const useTransfer = (id: string, key: string, steps: number) =>
-  useQuery({ queryKey: ["transfer", id, key, steps], queryFn: () => server.transfer(id, steps), ...KEYED });
+/** The borders as they are printed, as SVG. */
+export const useTransfer = (id: string, key: string, { steps, mirrored, parts }: Carried) =>
+  useQuery({
+    queryKey: ["transfer", id, key, steps, mirrored, parts],
+    queryFn: () => transferSheet(id, { steps, mirrored, parts }),
+    ...KEYED,
+  });
 export const useFigures = (id: string, key: string) =>
   useQuery({
     queryKey: ["figures", id, key],

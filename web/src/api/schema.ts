@@ -1333,23 +1333,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece_id}/transfer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Everything on the transfer page. */
-        get: operations["pieces_transfer_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{piece_id}/transfer/sheet": {
         parameters: {
             query?: never;
@@ -4927,23 +4910,6 @@ export interface components {
             code: string;
             name: string;
             techniques: string[];
-        };
-        /** @description Everything on the transfer page, in millimetres on the sheet. */
-        Transfer: {
-            placement: components["schemas"]["Placement"];
-            lines: components["schemas"]["TransferLine"][];
-            spots: components["schemas"]["TransferSpot"][];
-        };
-        /** @description path: an SVG path in millimetres on the sheet. */
-        TransferLine: {
-            kind: string;
-            path: string;
-        };
-        TransferSpot: {
-            id: string;
-            number: number;
-            x_mm: number;
-            y_mm: number;
         };
         /**
          * @description per_row: how many sticks lie in a row of the box, 0 if that is not known; undoes, redoes: what Undo and Redo
@@ -8680,41 +8646,6 @@ export interface operations {
             507: components["responses"]["Refused507"];
         };
     };
-    pieces_transfer_retrieve: {
-        parameters: {
-            query?: {
-                steps?: number;
-            };
-            header?: never;
-            path: {
-                /** @example 0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e01 */
-                piece_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Transfer"];
-                };
-            };
-            202: components["responses"]["Underway"];
-            400: components["responses"]["Refused400"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            405: components["responses"]["Refused405"];
-            406: components["responses"]["Refused406"];
-            414: components["responses"]["Refused414"];
-            422: components["responses"]["Refused422"];
-            431: components["responses"]["Refused431"];
-            500: components["responses"]["Refused500"];
-            503: components["responses"]["Refused503"];
-        };
-    };
     pieces_transfer_sheet_retrieve: {
         parameters: {
             query?: {
@@ -8742,6 +8673,7 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];

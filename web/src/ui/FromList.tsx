@@ -234,8 +234,8 @@ function Row({ row, own, onMend, onLeave }: RowProps) {
           ))}
         </Form.Select>
       )}
-      <Button variant="quiet" size="sm" aria-label={`Leave out line ${row.number}`} onClick={onLeave}>
-        leave out
+      <Button variant="quiet" size="sm" aria-label={`Remove line ${row.number}`} onClick={onLeave}>
+        remove
       </Button>
       {(fault("hex") || row.source === "like another") && (
         <LikeAnother

@@ -2,6 +2,8 @@ import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } 
 import { type Face, type Figure, type SeenSpot, type Spot, sized } from "../api/client";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
+import { stepped } from "./stepped";
+import { useLater } from "./useLater";
 import { type Size, useView, useZoom, type Zoom } from "./useZoom";
 import { ZoomBar } from "./ZoomBar";
 
@@ -30,7 +32,6 @@ type Props = {
   figures?: Figure[];
   selected: string | null;
   hovered?: string | null;
-  marked?: Set<string>;
   onSelect: (id: string) => void;
   onHover?: (id: string | null) => void;
   tool?: Tool;
@@ -41,17 +42,17 @@ type Props = {
   lens?: string;
   /** Drawn over the picture and its spots. */
   above?: (size: Size) => ReactNode;
-  /** Grow with the width, up to this part of the parent's height, instead of filling the place. */
-  byWidth?: number;
-  /** On paper: it stays as it is, and its spots have numbers. */
-  still?: boolean;
   /** What is seen of it, where pictures stand side by side. */
   zoom?: Zoom;
-  /** Faces that it opens on. */
+  /** Another picture of the same beside it has the words for how near. */
+  beside?: boolean;
+  /** Faces that it opens on; none are given until it is known whether there are any. */
   faces?: Face[];
 };
 
 const NO_FACES: Face[] = [];
+/** So long, in milliseconds, it is waited for what to open on, before the whole is shown. */
+const PATIENCE = 500;
 /** A finger that moved by no more than this meant a tap. */
 const TAP = 6;
 
@@ -84,8 +85,8 @@ const said = (spot: SeenSpot, index: number) =>
 
 /** The reference with its spots, as large as the place allows. Spots are dragged, sized and nudged here. */
 export function PictureCanvas(props: Props) {
-  const { url, alt, width, height, spots, figures, selected, hovered, marked, byWidth, tool } = props;
-  const { onSelect, onHover, onChange, onCorner, onRemove, still = false } = props;
+  const { url, alt, width, height, spots, figures, selected, hovered, tool } = props;
+  const { onSelect, onHover, onChange, onCorner, onRemove } = props;
   const place = useRef<HTMLDivElement>(null);
   const picture = useRef<SVGSVGElement>(null);
   const [room, setRoom] = useState<Size>({ w: 0, h: 0 });
@@ -97,16 +98,12 @@ export function PictureCanvas(props: Props) {
   useLayoutEffect(() => {
     const element = place.current;
     if (!element) return;
-    const measure = () => {
-      const tallest = byWidth ? (element.parentElement?.clientHeight ?? 0) * byWidth : element.clientHeight;
-      const across = element.clientWidth;
-      setRoom({ w: across, h: byWidth ? Math.min(tallest, (across * height) / width) : tallest });
-    };
+    const measure = () => setRoom({ w: element.clientWidth, h: element.clientHeight });
     measure();
     const watch = new ResizeObserver(measure);
     watch.observe(element);
     return () => watch.disconnect();
-  }, [width, height, byWidth]);
+  }, []);
 
   const fit = Math.min(room.w / width, room.h / height);
   const whole = { w: width * fit, h: height * fit };
@@ -117,7 +114,6 @@ export function PictureCanvas(props: Props) {
     whole,
     zoom: props.zoom ?? own,
     faces: props.faces ?? NO_FACES,
-    still,
     onPinch: (on) => {
       fingers.current = on;
       if (!on) return;
@@ -129,11 +125,11 @@ export function PictureCanvas(props: Props) {
   });
   const { size } = seen;
   const longer = Math.max(size.w, size.h);
-  // A picture that is there is not asked for again, smaller, because something else takes room for a while; and from
-  // near it is asked for once a hand comes.
+  // A picture is asked for once it is known how large it opens, and what is there is not asked for again, smaller,
+  // because something else takes room for a while.
   const [longest, setLongest] = useState(0);
-  const wanted = seen.ready ? longer : Math.max(whole.w, whole.h);
-  if (wanted > longest) setLongest(wanted);
+  const waited = useLater(PATIENCE);
+  if ((props.faces || waited) && longer > longest) setLongest(longer);
   const where = (event: PointerEvent): Point => {
     const box = picture.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
@@ -201,10 +197,14 @@ export function PictureCanvas(props: Props) {
     }
     setDrag(null);
   };
+  /** Arrows go from spot to spot, and with Alt they move the one that is picked. */
   const nudge = (event: React.KeyboardEvent, spot: Spot) => {
     const far = NUDGE * (event.shiftKey ? 5 : 1);
     const arrow = ARROWS[event.key];
-    if (arrow)
+    if (arrow && !event.altKey) {
+      const next = stepped(spots, spot, arrow, width / height);
+      if (next) picture.current?.querySelector<SVGGElement>(`[data-spot="${next.id}"]`)?.focus();
+    } else if (arrow)
       onChange?.(spot.id, {
         x: clamp(spot.x + arrow[0] * far, 0, 1),
         y: clamp(spot.y + arrow[1] * far, 0, 1),
@@ -234,19 +234,12 @@ export function PictureCanvas(props: Props) {
     event.stopPropagation();
   };
 
+  const stop = spots.some((spot) => spot.id === selected) ? selected : spots[0]?.id;
   return (
-    <div
-      className={`stage${byWidth ? " is-by-width" : ""}${still ? " is-still" : ""}`}
-      ref={place}
-      style={byWidth ? { height: room.h } : undefined}
-    >
+    <div className="stage" ref={place}>
       <div
         className="stage-inner"
-        style={{
-          width: size.w,
-          height: size.h,
-          transform: still ? undefined : `translate(${seen.left}px, ${seen.top}px)`,
-        }}
+        style={{ width: size.w, height: size.h, transform: `translate(${seen.left}px, ${seen.top}px)` }}
       >
         {/* Only where its size is known is it asked for: no smaller or larger than it is shown. */}
         {longest > 0 && <img src={sized(url, longest)} alt={alt} draggable={false} />}
@@ -280,18 +273,19 @@ export function PictureCanvas(props: Props) {
             const shape = corners
               ? `M${corners.map((c) => `${(c.x - spot.x) * size.w} ${(c.y - spot.y) * size.h}`).join("L")}Z`
               : figureOutline(figure, r);
-            const outline = on || still ? shape : CROSS;
+            const outline = on ? shape : CROSS;
             const state = `${on ? " is-selected" : ""}${spot.id === hovered ? " is-hovered" : ""}`;
             return (
               <g
                 key={spot.id}
                 data-spot={spot.id}
-                className={`spot${state}${marked && !marked.has(spot.id) ? " is-dim" : ""}`}
+                className={`spot${state}`}
                 transform={`translate(${disc.x * size.w} ${disc.y * size.h})`}
-                tabIndex={0}
+                tabIndex={spot.id === stop ? 0 : -1}
                 role="button"
                 aria-pressed={on}
                 aria-label={said(spot, i)}
+                aria-keyshortcuts="ArrowUp ArrowDown ArrowLeft ArrowRight Alt+ArrowUp Alt+ArrowDown + - Delete"
                 onPointerDown={(event) =>
                   begin(event, spot, { id: spot.id, kind: "move", disc: discOf(spot) })
                 }
@@ -307,9 +301,9 @@ export function PictureCanvas(props: Props) {
                 )}
                 <path d={outline} className="spot-outer" />
                 <path d={outline} className="spot-inner" />
-                {(on || still) && (
+                {on && (
                   <text x={corners ? 6 : r + 5} y={corners ? -8 : -r + 2} className="spot-number">
-                    {still ? i + 1 : spot.name}
+                    {spot.name}
                   </text>
                 )}
                 {on && onChange && !corners && (
@@ -352,7 +346,7 @@ export function PictureCanvas(props: Props) {
         </svg>
         {props.lens && <Lens url={sized(props.lens, longest)} alt={alt} w={size.w} h={size.h} />}
       </div>
-      {!still && (
+      {!props.beside && (
         <ZoomBar near={seen.view.near} nearest={seen.nearest} onStep={seen.step} onWhole={seen.showAll} />
       )}
     </div>

@@ -51,17 +51,12 @@ export function SeenSwatches({ sheet, names, medium, picked, left, fixed, onWrit
           >
             ±{row.doubt.toFixed(1)}
           </span>
-          <Button
-            variant="quiet"
-            size="sm"
-            aria-label={`Leave out swatch ${i + 1}`}
-            onClick={() => onLeave(i)}
-          >
-            leave out
+          <Button variant="quiet" size="sm" aria-label={`Remove swatch ${i + 1}`} onClick={() => onLeave(i)}>
+            remove
           </Button>
           {(row.said || row.doubt > UNSURE) && (
             <p className="row-said">
-              Swatch {i + 1}: {row.said || `Its parts differ by ${row.spread.toFixed(1)}.`}
+              Swatch {i + 1}: {row.said || "Its parts differ much."}
             </p>
           )}
         </li>

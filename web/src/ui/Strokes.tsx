@@ -1,4 +1,5 @@
-const WIDTHS: Record<string, number> = { light: 1.2, medium: 2.2, heavy: 4 };
+/** full: no paper is seen between the strokes. */
+const WIDTHS: Record<string, number> = { light: 1.2, medium: 2.2, heavy: 4, full: 4.2 };
 const LINES = 15;
 
 type Props = { hex: string; pressure: string; medium?: string };
@@ -12,6 +13,12 @@ const PENCIL = rows(
   LINES,
   (i) =>
     `M${4 + i * 5 - sway(i)} ${34 + (sway(i) % 3)} Q${7 + i * 5} ${20 + sway(i)} ${11 + i * 5 + sway(i)} ${6 - (sway(i) % 3)}`,
+);
+/** The same, so close that no paper is seen between. */
+const CLOSE = rows(
+  2 * LINES,
+  (i) =>
+    `M${4 + i * 2.6} ${35 + sway(i) / 2}Q${5.5 + i * 2.6} ${20 + sway(i)} ${8 + i * 2.6} ${5 - sway(i + 2) / 2}`,
 );
 /** Broad bands with a darker rim where they overlap. */
 const MARKER = rows(3, (i) => `M7 ${11 + i * 9 + (i % 2)} H${85 - sway(i)}`);
@@ -34,7 +41,7 @@ export function Strokes({ hex, pressure, medium = "pencil" }: Props) {
           d={PASTEL}
           stroke={hex}
           strokeWidth={1.6 + width / 2}
-          strokeDasharray="5 1.5 2 2 8 1"
+          strokeDasharray={pressure === "full" ? undefined : "5 1.5 2 2 8 1"}
           fill="none"
         />
       )}
@@ -52,7 +59,13 @@ export function Strokes({ hex, pressure, medium = "pencil" }: Props) {
         </>
       )}
       {!["marker", "pastel", "oil_pastel"].includes(medium) && (
-        <path d={PENCIL} stroke={hex} strokeWidth={width} strokeLinecap="round" fill="none" />
+        <path
+          d={pressure === "full" ? CLOSE : PENCIL}
+          stroke={hex}
+          strokeWidth={width}
+          strokeLinecap="round"
+          fill="none"
+        />
       )}
     </svg>
   );

@@ -1,30 +1,47 @@
 import type { SwatchData } from "../api/client";
+import { Strokes } from "./Strokes";
 
-/** From where on black reads better on it than white. */
-const light = (value: number) => value > 4.8;
+type Laid = { swatch: SwatchData; medium?: string; label?: string };
 
-/** A field of one colour with its value as a number. */
-export function Chip({ swatch, label, tall }: { swatch: SwatchData; label?: string; tall?: boolean }) {
+/** A colour as it is laid on paper, edge to edge; what it is called and how light it is are read aloud. */
+export function LaidColour({ swatch, medium, label }: Laid) {
   return (
     <span
-      className={`chip${tall ? " chip-tall" : ""}`}
-      style={{ background: swatch.hex, color: light(swatch.value) ? "#000" : "#fff" }}
+      className="laid"
       role="img"
       aria-label={`${label ? `${label}: ` : ""}${swatch.words}, value ${swatch.value.toFixed(1)}`}
       title={swatch.words}
     >
-      {label && <small>{label}</small>}
-      <b>{swatch.value.toFixed(1)}</b>
+      <Strokes hex={swatch.hex} pressure="full" medium={medium} />
     </span>
   );
 }
 
-/** Two colours edge to edge, to be compared. */
+/** Two colours edge to edge in their mount, to be compared; with words below where there is room. */
 export function Pair({ target, result, tall }: { target: SwatchData; result: SwatchData; tall?: boolean }) {
+  const both = [
+    { swatch: target, said: "wanted" },
+    { swatch: result, said: "you get" },
+  ];
   return (
-    <span className="pair">
-      <Chip swatch={target} label={tall ? "wanted" : undefined} tall={tall} />
-      <Chip swatch={result} label={tall ? "you get" : undefined} tall={tall} />
+    <span className={tall ? "pair is-tall" : "pair"}>
+      <span className="pair-mount">
+        {both.map(({ swatch, said }) => (
+          <i
+            key={said}
+            role="img"
+            style={{ background: swatch.hex }}
+            aria-label={`${said}: ${swatch.words}, value ${swatch.value.toFixed(1)}`}
+            title={swatch.words}
+          />
+        ))}
+      </span>
+      {tall &&
+        both.map(({ swatch, said }) => (
+          <span key={said} aria-hidden="true">
+            {said} <b className="numbers">{swatch.value.toFixed(1)}</b>
+          </span>
+        ))}
     </span>
   );
 }

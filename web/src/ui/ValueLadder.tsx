@@ -1,229 +1,298 @@
-import type { Figure, SeenSpot } from "../api/client";
-import { FigureMark } from "./FigureMark";
-import { RoleMark } from "./RoleMark";
-
-const TOP = 22;
-const GAP = 19;
-const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9];
+import { type KeyboardEvent, type PointerEvent, useId, useRef } from "react";
+import type { Role, Schemas, SeenSpot } from "../api/client";
+import "./style/ladder.css";
 
 type Props = {
+  /** Of one figure. */
   spots: SeenSpot[];
-  figures: Figure[];
-  /** The figures on the ladder, at most two; by default the first two. */
-  shown?: Figure[];
-  /** Lightest and darkest of a figure's skin, and where its light turns to shadow. */
-  limits?: Limits[];
+  /** Where each spot ends; none as long as there is only the reference. */
+  endings?: Record<string, Schemas["Ending"]>;
+  /** Room for whole names. */
+  roomy?: boolean;
+  /** Lightest and darkest of the figure's skin, and where its light turns to shadow. */
+  limits?: Limits;
+  /** The spots of another figure, as ticks across the rail. */
+  others?: { name: string; spots: SeenSpot[] };
   reach: { darkest: number; lightest: number } | null;
   selected: string | null;
-  onSelect: (id: string) => void;
   hovered?: string | null;
   onHover?: (id: string | null) => void;
+  onSelect: (id: string) => void;
   height: number;
   /** The grey of each whole value from 0 to 10. */
   greys: string[];
+  /** Whether the second colour is drawn already, and not only planned. */
+  drawn?: boolean;
 };
 
-type Limits = { id: string; lightest: number | null; darkest: number | null; border: number | null };
+type Limits = { lightest: number | null; darkest: number | null; border: number | null };
 
-/** Labels keep their order and at least GAP between them, as near to their own height as that allows. */
-function spread(wanted: number[], low: number, high: number): number[] {
-  const placed = [...wanted];
-  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + GAP);
-  let ceiling = high;
-  for (let i = placed.length - 1; i >= 0; i--) {
-    placed[i] = Math.min(placed[i] ?? 0, ceiling);
-    ceiling = (placed[i] ?? 0) - GAP;
-  }
-  return placed.map((y) => Math.max(y, low));
+const [HEAD, BELOW] = [24, 10];
+/** Names lie left of the pair, and end here; the rail and its numbers come after it. */
+const [NARROW, ROOMY, CHIP] = [86, 142, 18];
+const [TO_RAIL, TO_END] = [64, 38];
+const BESIDE = 30;
+const ROW = 24;
+const LEAST_ROW = 19;
+/** Letters that a name may have. */
+const [LONGEST, LONGEST_ROOMY] = [14, 22];
+const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
+
+type Held = { key: string; spot: SeenSpot; words: string; folded: number };
+
+const wanted = (spot: SeenSpot) => spot.reading?.swatch.value ?? 0;
+
+/** The spots from light to dark; where they are too many, those of one role are one row until one of it is picked. */
+function rowsOf(spots: SeenSpot[], most: number, selected: string | null): Held[] {
+  const sorted = [...spots].sort((a, b) => wanted(b) - wanted(a));
+  const single = (spot: SeenSpot): Held => ({ key: spot.id, spot, words: spot.name, folded: 0 });
+  if (sorted.length <= most) return sorted.map(single);
+  const open = sorted.find((spot) => spot.id === selected)?.role;
+  const seen = new Set<Role>();
+  const folded = sorted.flatMap((spot) => {
+    if (spot.role === open) return [single(spot)];
+    if (seen.has(spot.role)) return [];
+    seen.add(spot.role);
+    const its = sorted.filter((held) => held.role === spot.role);
+    const middle = its[Math.floor(its.length / 2)] ?? spot;
+    return [{ key: spot.role, spot: middle, words: `${spot.role} (${its.length})`, folded: its.length }];
+  });
+  const at = Math.max(0, folded.findIndex((row) => row.spot.id === selected) - Math.floor(most / 2));
+  return folded.length <= most ? folded : folded.slice(Math.min(at, folded.length - most)).slice(0, most);
 }
 
-const STEPS: Record<string, number> = { ArrowDown: 1, ArrowUp: -1 };
+/** Rows keep their order and a distance, as near to their own height as that allows. */
+function spread(heights: number[], gap: number, low: number, high: number): number[] {
+  const placed = [...heights];
+  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + gap);
+  let ceiling = high;
+  for (let i = placed.length - 1; i >= 0; i--) {
+    placed[i] = Math.max(low + i * gap, Math.min(placed[i] ?? 0, ceiling));
+    ceiling = (placed[i] ?? 0) - gap;
+  }
+  return placed;
+}
 
-/** The value ladder: Munsell 10 to 0, every spot at its own height, the reach of tray and paper beside it. */
+/** The words that have room, whole ones if there are any. */
+function short(words: string, most: number): string {
+  if (words.length <= most) return words;
+  const cut = words.slice(0, most);
+  const end = cut.lastIndexOf(" ");
+  return `${cut.slice(0, end > 0 ? end : most - 1)} …`;
+}
+
+/**
+ * The value ladder of a figure: its spots from light to dark, wanted and planned edge to edge, the rail with the value
+ * planned, a veil over what hands and untried sticks may make of it, and the reach of paper and tray. One stop of the
+ * Tab key.
+ */
 export function ValueLadder(props: Props) {
-  const { spots, figures, limits, reach, selected, onSelect, hovered, onHover, height, greys } = props;
-  const length = height - 2 * TOP;
-  const y = (value: number) => TOP + (1 - value / 10) * length;
-  const shown = (props.shown ?? figures).slice(0, 2);
-  const width = shown.length > 1 ? 196 : 132;
-  const rail = shown.length > 1 ? 98 : 46;
-  const read = spots.filter((spot) => spot.reading && shown.some((figure) => figure.id === spot.figure));
-  const stop = (read.find((spot) => spot.id === selected) ?? read[0])?.id;
+  const {
+    spots,
+    endings = {},
+    reach,
+    selected,
+    hovered,
+    onSelect,
+    height,
+    greys,
+    drawn,
+    roomy,
+    limits,
+    others,
+  } = props;
+  const pair = roomy ? ROOMY : NARROW;
+  const railX = pair + TO_RAIL;
+  const ref = useRef<HTMLDivElement>(null);
+  const rail = useId();
+  const bottom = height - BELOW;
+  const y = (value: number) => bottom - (Math.min(10, Math.max(0, value)) / 10) * (bottom - HEAD);
+  const most = Math.floor((bottom - HEAD) / LEAST_ROW);
+  const rows = rowsOf(spots, most, selected);
+  const gap = Math.min(ROW, (bottom - HEAD) / Math.max(1, rows.length));
+  const heights = spread(
+    rows.map((row) => y(wanted(row.spot))),
+    gap,
+    HEAD + 8,
+    bottom - 8,
+  );
+  const planned = props.endings !== undefined;
+  const both = planned && rows.some(({ spot }) => spot.id in endings || spot.outcome?.result);
+  const [start, end] = [heights[0] ?? HEAD, heights.at(-1) ?? HEAD];
+  const index = rows.findIndex((row) => row.spot.id === selected);
+  const keys = (event: KeyboardEvent) => {
+    const to = { ArrowUp: index - 1, ArrowDown: index + 1, Home: 0, End: rows.length - 1 }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    const row = rows[Math.min(rows.length - 1, Math.max(0, to))];
+    if (row) onSelect(row.spot.id);
+  };
+  /** The row that is nearest to a pointer: rows are lower than a finger is broad. */
+  const nearest = (event: PointerEvent) => {
+    const at = event.clientY - (ref.current?.getBoundingClientRect().top ?? 0);
+    const near = heights.reduce(
+      (held, row, i) => (Math.abs(row - at) < Math.abs((heights[held] ?? 0) - at) ? i : held),
+      0,
+    );
+    return rows[near]?.spot.id;
+  };
   return (
-    <svg
-      className="ladder"
-      width={width}
-      height={height}
-      role="group"
-      aria-label="Value ladder, 10 at the top"
+    <div
+      ref={ref}
+      className="plan-ladder"
+      role="listbox"
+      tabIndex={0}
+      aria-label={`Value ladder${planned ? `: wanted and ${drawn ? "drawn" : "planned"}` : ""}`}
+      aria-activedescendant={index >= 0 ? `${rail}-${rows[index]?.key}` : undefined}
+      onKeyDown={keys}
+      onPointerMove={(event) => props.onHover?.(nearest(event) ?? null)}
+      onPointerLeave={() => props.onHover?.(null)}
+      onPointerUp={(event) => {
+        const id = nearest(event);
+        if (id) onSelect(id);
+      }}
     >
-      <defs>
-        <linearGradient id="rail" x1="0" y1="1" x2="0" y2="0">
-          {greys.map((grey, value) => (
-            <stop key={grey} offset={value / 10} stopColor={grey} />
-          ))}
-        </linearGradient>
-      </defs>
-      <rect x={rail - 9} y={TOP} width={18} height={length} fill="url(#rail)" stroke="#1d1d1d" />
-      {RUNGS.map((value) => (
-        <text
-          key={value}
-          x={rail}
-          y={y(value) + 4}
-          textAnchor="middle"
-          className="ladder-number"
-          fill={value > 5 ? "#000" : "#fff"}
-        >
-          {value}
+      <svg width={railX + TO_END + (others ? BESIDE : 0)} height={height} role="presentation">
+        <defs>
+          <linearGradient id={rail} x1="0" y1="1" x2="0" y2="0">
+            {greys.map((grey, value) => (
+              <stop key={grey} offset={value / 10} stopColor={grey} />
+            ))}
+          </linearGradient>
+        </defs>
+        <text x={pair} y={12}>
+          {both ? (drawn ? "want·has" : "want·plan") : planned ? "want" : ""}
         </text>
-      ))}
-      <text x={rail} y={TOP - 7} textAnchor="middle" className="ladder-end">
-        10
-      </text>
-      <text x={rail} y={height - 7} textAnchor="middle" className="ladder-end">
-        0
-      </text>
-      {reach && (
-        <g className="ladder-reach">
-          <title>
-            Paper and tray reach from {reach.darkest.toFixed(1)} to {reach.lightest.toFixed(1)}
-          </title>
-          <path d={`M ${rail - 11} ${y(reach.lightest)} h -5 V ${y(reach.darkest)} h 5`} />
-          {shown.length > 1 && (
-            <path d={`M ${rail + 11} ${y(reach.lightest)} h 5 V ${y(reach.darkest)} h -5`} />
-          )}
-        </g>
-      )}
-      {shown.length > 1 &&
-        shown.map((figure, column) => (
-          <g key={figure.id}>
-            <g transform={`translate(${column ? rail + 20 : rail - 34} ${TOP - 19})`}>
-              <FigureMark index={figures.findIndex((row) => row.id === figure.id)} size={14} />
-            </g>
-            <text
-              x={column ? rail + 37 : rail - 37}
-              y={TOP - 7}
-              textAnchor={column ? "start" : "end"}
-              className="ladder-end"
-            >
-              {figure.name.slice(0, 8)}
-            </text>
-          </g>
+        {rows.length > 0 && (
+          <rect
+            x={pair - 5}
+            y={start - 14}
+            width={(both ? 2 : 1) * CHIP + 10}
+            height={end - start + 28}
+            rx={2}
+            className="mount"
+          />
+        )}
+        <rect x={railX} y={HEAD} width={14} height={bottom - HEAD} fill={`url(#${rail})`} />
+        {RUNGS.map((value) => (
+          <text key={value} x={railX + 19} y={y(value) + 4} className={value % 5 ? "" : "is-main"}>
+            {value}
+          </text>
         ))}
-      {shown.map((figure, column) => {
-        const found = limits?.find((row) => row.id === figure.id);
-        const side = shown.length > 1 && column === 0 ? -1 : 1;
-        return found ? <FigureLimits key={figure.id} found={found} x={rail} side={side} y={y} /> : null;
-      })}
-      {shown.map((figure, column) => {
-        const left = shown.length > 1 && column === 0;
-        const mine = spots
-          .filter((spot) => spot.figure === figure.id && spot.reading)
-          .sort((a, b) => (b.reading?.swatch.value ?? 0) - (a.reading?.swatch.value ?? 0));
-        const heights = spread(
-          mine.map((spot) => y(spot.reading?.swatch.value ?? 0)),
-          TOP,
-          height - TOP,
-        );
-        return mine.map((spot, i) => {
-          const swatch = spot.reading?.swatch;
-          if (!swatch) return null;
+        {reach && (
+          <path d={`M${railX - 4} ${y(reach.lightest)}h-5V${y(reach.darkest)}h5`} className="plan-reach">
+            <title>
+              Paper and tray reach from {reach.darkest.toFixed(1)} to {reach.lightest.toFixed(1)}
+            </title>
+          </path>
+        )}
+        {limits && <FigureLimits found={limits} x={railX} y={y} />}
+        {others && (
+          <text x={railX + TO_END + BESIDE} y={12} textAnchor="end">
+            {others.name}
+          </text>
+        )}
+        {others?.spots.map(
+          (spot) =>
+            spot.reading && (
+              <rect
+                key={spot.id}
+                x={railX + TO_END + 4}
+                y={y(wanted(spot)) - 2.5}
+                width={BESIDE - 8}
+                height={5}
+                fill={spot.reading.swatch.hex}
+              >
+                <title>{`${others.name}, ${spot.name}: ${wanted(spot).toFixed(1)}`}</title>
+              </rect>
+            ),
+        )}
+        {rows.map((row, i) => {
+          const { spot } = row;
           const at = heights[i] ?? 0;
-          const side = left ? -1 : 1;
-          const near = rail + side * 18;
-          const far = rail + side * (shown.length > 1 ? 34 : 30);
-          const out = spot.beyond;
-          const number = spots.indexOf(spot) + 1;
+          const ending = endings[spot.id];
+          const made = planned ? (ending?.hex ?? spot.outcome?.result?.hex) : undefined;
+          const chosen = spot.id === selected;
+          const said = [
+            row.words,
+            spot.reading ? `${planned ? "wanted" : "value"} ${wanted(spot).toFixed(1)}` : "not read yet",
+            ending &&
+              (drawn
+                ? `drawn ${ending.value.toFixed(1)}`
+                : `planned ${ending.value.toFixed(1)}, on paper ${ending.low.toFixed(1)} to ${ending.high.toFixed(1)}`),
+            spot.beyond,
+          ];
           return (
             <g
-              key={spot.id}
-              className={`ladder-spot${spot.id === selected ? " is-selected" : ""}${
-                spot.id === hovered ? " is-hovered" : ""
-              }`}
-              role="button"
-              data-ladder={spot.id}
-              tabIndex={spot.id === stop ? 0 : -1}
-              aria-pressed={spot.id === selected}
-              aria-label={`${number}${out ? "!" : ""} ${spot.name}, value ${swatch.value.toFixed(1)}${out ? `, beyond reach: ${out}` : ""}`}
-              onPointerEnter={() => onHover?.(spot.id)}
-              onPointerLeave={() => onHover?.(null)}
-              onClick={() => onSelect(spot.id)}
-              onKeyDown={(event) => {
-                const by = STEPS[event.key];
-                if (event.key !== "Enter" && event.key !== " " && !by) return;
-                event.preventDefault();
-                if (!by) return onSelect(spot.id);
-                // One stop of the Tab key: arrows go from spot to spot, as they stand on the ladder.
-                const all = [
-                  ...(event.currentTarget.ownerSVGElement?.querySelectorAll<SVGElement>("[data-ladder]") ??
-                    []),
-                ];
-                const next = all[all.indexOf(event.currentTarget) + by];
-                next?.focus();
-                if (next?.dataset.ladder) onSelect(next.dataset.ladder);
-              }}
+              key={row.key}
+              id={`${rail}-${row.key}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={chosen}
+              aria-label={said.filter(Boolean).join(", ")}
+              className={`plan-row${chosen ? " is-selected" : ""}${spot.id === hovered ? " is-hovered" : ""}`}
             >
-              {out && <title>{out}</title>}
-              <rect
-                x={Math.min(near, far) - 2}
-                y={at - 9}
-                width={66}
-                height={18}
-                className="ladder-hit"
-                transform={left ? "translate(-46 0)" : ""}
-              />
-              <path d={`M ${rail + side * 10} ${y(swatch.value)} L ${far} ${at}`} className="ladder-line" />
-              <rect
-                x={left ? far - 17 : far}
-                y={at - 8}
-                width={17}
-                height={16}
-                fill={swatch.hex}
-                stroke="#1d1d1d"
-                strokeWidth={0.75}
-              />
-              <g transform={`translate(${left ? far - 34 : far + 20} ${at - 7})`}>
-                <RoleMark role={spot.role} />
-              </g>
-              <text
-                x={left ? far - 38 : far + 38}
-                y={at + 4.5}
-                textAnchor={left ? "end" : "start"}
-                className="ladder-label"
-              >
-                {number}
-                {out ? "!" : ""}
+              {spot.reading && (
+                <path
+                  d={`M${pair + (both ? 2 : 1) * CHIP} ${at}L${railX - 1} ${y(wanted(spot))}`}
+                  className="plan-line"
+                />
+              )}
+              <text x={pair - 10} y={at + 4.5} textAnchor="end" className="plan-name">
+                {spot.beyond ? "! " : ""}
+                {short(row.words, roomy ? LONGEST_ROOMY : LONGEST)}
               </text>
+              <rect
+                x={pair}
+                y={at - gap / 2 + 2.5}
+                width={CHIP}
+                height={gap - 5}
+                fill={spot.reading?.swatch.hex ?? "none"}
+              />
+              {made && (
+                <rect x={pair + CHIP} y={at - gap / 2 + 2.5} width={CHIP} height={gap - 5} fill={made} />
+              )}
+              {ending && drawn && (
+                <path
+                  d={`M${railX - 1} ${y(wanted(spot))}V${y(ending.value)}m-4 0h8`}
+                  className="plan-line plan-drawn"
+                />
+              )}
+              {ending && (
+                <>
+                  <rect
+                    x={railX + 2}
+                    y={y(ending.high)}
+                    width={10}
+                    height={Math.max(1, y(ending.low) - y(ending.high))}
+                    className={ending.value > 5 ? "plan-veil is-dark" : "plan-veil"}
+                  />
+                  <path
+                    d={`M${railX + 2} ${y(ending.value)}h10`}
+                    className={ending.value > 5 ? "plan-mark is-dark" : "plan-mark"}
+                  />
+                </>
+              )}
             </g>
           );
-        });
-      })}
-    </svg>
+        })}
+      </svg>
+    </div>
   );
 }
 
-/** Marks beside the rail: the ends of a figure's skin, and a broken line where its light turns to shadow. */
-function FigureLimits({
-  found,
-  x,
-  side,
-  y,
-}: {
-  found: Limits;
-  x: number;
-  side: number;
-  y: (value: number) => number;
-}) {
+/** Marks across the rail: the ends of a figure's skin, and a broken line where its light turns to shadow. */
+function FigureLimits({ found, x, y }: { found: Limits; x: number; y: (value: number) => number }) {
   const { lightest, darkest, border } = found;
   if (lightest === null || darkest === null) return null;
   return (
-    <g className="ladder-limits">
+    <g className="plan-limits">
       <title>
         Skin from {darkest.toFixed(1)} to {lightest.toFixed(1)}
         {border !== null && `; light turns to shadow at ${border.toFixed(1)}`}
       </title>
-      <path d={`M${x + side * 3} ${y(lightest)}h${side * 11}M${x + side * 3} ${y(darkest)}h${side * 11}`} />
-      {border !== null && <path d={`M${x} ${y(border)}h${side * 26}`} className="ladder-border" />}
+      <path d={`M${x - 3} ${y(lightest)}h20M${x - 3} ${y(darkest)}h20`} />
+      {border !== null && <path d={`M${x - 3} ${y(border)}h38`} className="plan-border" />}
     </g>
   );
 }

@@ -9,9 +9,11 @@ export type Size = { w: number; h: number };
 const WHOLE: View = { near: 1, x: 0.5, y: 0.5 };
 const NEAREST = 12;
 const STEP = 1.5;
-/** A head opens this high, as a part of its place, if that is worth it. */
+/** A head opens this high, as a part of its place; the picture fills its place where the head lets it. */
 const HEAD = 0.52;
-const WORTH = 1.15;
+const WIDEST_HEAD = 0.8;
+/** What is less is not worth leaving the whole for. */
+const WORTH = 1.05;
 const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
 
 /** What is seen of a picture: the same for all that stand side by side. */
@@ -44,17 +46,20 @@ type Given = {
   zoom: Zoom;
   /** Faces that it opens on, as long as nobody has moved it. */
   faces: Face[];
-  still: boolean;
   onPinch: (on: boolean) => void;
 };
 
 /** A picture that is zoomed and moved with the wheel, two fingers, keys and buttons. */
-export function useZoom({ place, room, whole, zoom, faces, still, onPinch }: Given) {
+export function useZoom({ place, room, whole, zoom, faces, onPinch }: Given) {
   const [ready, setReady] = useState(false);
   const head = around(faces);
+  const fills = Math.max(room.w / whole.w, room.h / whole.h);
   const fits =
-    head && room.h > 0
-      ? Math.min((HEAD * room.h) / (head.height * whole.h), (0.8 * room.w) / (head.width * whole.w))
+    head && room.h > 0 && room.w > 0
+      ? Math.min(
+          Math.max(fills, (HEAD * room.h) / (head.height * whole.h)),
+          (WIDEST_HEAD * room.w) / (head.width * whole.w),
+        )
       : 1;
   const opening =
     head && !zoom.touched && fits > WORTH
@@ -97,14 +102,14 @@ export function useZoom({ place, room, whole, zoom, faces, still, onPinch }: Giv
   // The gestures come when a hand does: who only looks need not wait for them.
   useEffect(() => {
     const element = place.current;
-    if (!element || still) return;
+    if (!element) return;
     const comes = () => setReady(true);
     const events = ["pointerenter", "touchstart", "focusin"] as const;
     for (const name of events) element.addEventListener(name, comes, { once: true, passive: true });
     return () => {
       for (const name of events) element.removeEventListener(name, comes);
     };
-  }, [place, still]);
+  }, [place]);
   const pinch = useRef(onPinch);
   useLayoutEffect(() => {
     pinch.current = onPinch;
@@ -129,14 +134,10 @@ export function useZoom({ place, room, whole, zoom, faces, still, onPinch }: Giv
       off?.();
     };
   }, [place, ready, zoomAt]);
-  useKeys(
-    still
-      ? []
-      : [
-          { key: "z", does: "The picture from nearer", run: () => step(STEP) },
-          { key: "o", does: "The picture from farther away", run: () => step(1 / STEP) },
-          { key: "0", does: "The whole picture", run: showAll },
-        ],
-  );
-  return { view, size, left, top, ready, zoomAt, hold, step, showAll, nearest: view.near >= NEAREST };
+  useKeys([
+    { key: "z", does: "The picture from nearer", run: () => step(STEP) },
+    { key: "o", does: "The picture from farther away", run: () => step(1 / STEP) },
+    { key: "0", does: "The whole picture", run: showAll },
+  ]);
+  return { view, size, left, top, zoomAt, hold, step, showAll, nearest: view.near >= NEAREST };
 }

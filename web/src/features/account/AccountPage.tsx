@@ -160,7 +160,7 @@ function Farewell({ artist }: { artist: string }) {
   };
   return (
     <section aria-labelledby="farewell">
-      <h2 id="farewell">Delete this account</h2>
+      <h2 id="farewell">Remove this account</h2>
       <p>
         Pieces, trays, papers and pictures go with it, at once and for good. Take everything with you first.
       </p>
@@ -170,7 +170,7 @@ function Farewell({ artist }: { artist: string }) {
           <Form.Control autoComplete="off" value={name} onChange={(event) => setName(event.target.value)} />
         </Form.Group>
         <Button variant="quiet" type="submit" disabled={name !== artist || end.isPending}>
-          Delete for good
+          Remove for good
         </Button>
       </Form>
       <Problem error={end.error} />

@@ -83,7 +83,7 @@ export function Region({ region, told, open, onOpen, onChange, onRemove }: Props
             Tap into it where something is missing; drag a point that lies wrong.
             {region.more.length > 0 && (
               <Button variant="quiet" size="sm" onClick={() => onChange({ more: region.more.slice(0, -1) })}>
-                take the last point away
+                remove the last point
               </Button>
             )}
           </p>
@@ -144,7 +144,7 @@ function Offer({ offer, wanted, taken, onTake }: OfferProps) {
       </ol>
       {offer.shared > 0 && <p className="hint">{offer.shared} of them in the skin, too</p>}
       <Button variant={taken ? "chosen" : "quiet"} size="sm" aria-pressed={taken} onClick={onTake}>
-        {taken ? "taken" : "take this"}
+        {taken ? "used" : "use this"}
       </Button>
     </div>
   );

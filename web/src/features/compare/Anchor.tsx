@@ -102,10 +102,10 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
               <Button
                 variant="quiet"
                 size="sm"
-                aria-label={`Swatch ${i + 1}: take away`}
+                aria-label={`Remove swatch ${i + 1}`}
                 onClick={() => setSwatches(swatches.filter((_, j) => j !== i))}
               >
-                take away
+                remove
               </Button>
             </li>
           ))}

@@ -9,8 +9,8 @@ import { useLimits, useMaterials } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
-import { PlanLadder } from "../../ui/PlanLadder";
 import { useHeight } from "../../ui/useHeight";
+import { ValueLadder } from "../../ui/ValueLadder";
 import { Anchor } from "./Anchor";
 import { ByHand } from "./ByHand";
 import { Corrections } from "./Corrections";
@@ -198,7 +198,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
                 {printing.isPending ? "drawing it …" : "print"}
               </button>
               <a href={`/api/comparisons/${compared.id}/file`} download>
-                take it away
+                take along
               </a>
             </div>
           </>
@@ -261,7 +261,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
           </div>
         )}
         <div className="compare-rail" ref={ladder}>
-          <PlanLadder
+          <ValueLadder
             spots={mine}
             endings={endings}
             reach={null}
@@ -331,7 +331,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
                 disabled={change.isPending}
                 onClick={() => change.mutate({ taken: [] })}
               >
-                take it off the sheet
+                remove it from the sheet
               </Button>
               <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/work`}>
                 Go on in Work

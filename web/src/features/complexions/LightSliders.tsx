@@ -249,7 +249,7 @@ function OneAround({ row, onSet, onRemove }: AroundProps) {
         />
       )}
       <Button variant="quiet" size="sm" aria-label={`Take away: ${name}`} onClick={onRemove}>
-        take away
+        remove
       </Button>
       <Gate
         label="How strong"

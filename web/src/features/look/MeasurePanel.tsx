@@ -84,7 +84,7 @@ export function MeasurePanel({ kind, onKind, chosen, onChoose, onRemove }: Props
         </ol>
         {cross && (
           <Button variant="quiet" size="sm" onClick={() => change({ cross: null })}>
-            Take the cross away
+            Remove the cross
           </Button>
         )}
       </section>
@@ -207,7 +207,7 @@ function SheetBox({ change }: { change: (part: Partial<PieceDocument>) => void }
           {cropped ? ", cropped" : ""}.
         </p>
       )}
-      <Link className="btn btn-act btn-sm" to={`/pieces/${piece.id}/transfer`}>
+      <Link className="btn btn-quiet btn-sm" to={`/pieces/${piece.id}/transfer`}>
         Transfer page
       </Link>
     </section>

@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import type { FigureStudy, Study } from "../../api/client";
+import type { FigureStudy, Spot, Study } from "../../api/client";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { FigureMark } from "../../ui/FigureMark";
-import { Chip } from "../../ui/Swatch";
+import { Folded } from "../../ui/Folded";
+import { LaidColour } from "../../ui/Swatch";
 import { ProposalBox } from "./ProposalBox";
 import type { Painting, Proposal } from "./proposal";
 import { newId } from "./task";
@@ -18,20 +19,17 @@ export type PeopleProps = {
   study: Study | undefined;
   painting: Painting;
   onPaint: (painting: Painting) => void;
-  /** The number of the chosen spot, whose place can be called skin or not. */
-  chosen: number | null;
+  /** The chosen spot, whose place can be called skin or not. */
+  chosen: Spot | null;
   onSpot: (add: boolean) => void;
   onClear: () => void;
   proposal: Proposal | null;
   busy: boolean;
   problem: string;
   onSuggest: () => void;
-  onTake: () => void;
-  onLeave: () => void;
   /** Take a proposed spot, or leave it out. */
   onToggle: (index: number) => void;
   onNotAFace: (figure: string) => void;
-  marked: boolean;
 };
 
 const WIDTHS = [0.006, 0.012, 0.025, 0.05];
@@ -64,10 +62,14 @@ export function PeoplePanel(props: PeopleProps) {
   return (
     <>
       <section className="panel-box">
-        <Button variant="act" onClick={props.onSuggest} disabled={props.busy}>
-          {props.busy ? "Looking for skin…" : "Suggest spots"}
-        </Button>
-        <p className="hint">Finds faces and skin, and proposes places from highlight to deepest accent.</p>
+        <p className="hint">
+          Caltin finds faces and skin, and proposes places from highlight to deepest accent.
+        </p>
+        {spots.length > 0 && (
+          <Button variant="quiet" size="sm" onClick={props.onSuggest} disabled={props.busy}>
+            {props.busy ? "Looking for skin…" : "Suggest spots"}
+          </Button>
+        )}
         {(props.problem || study?.trouble) && (
           <p className="doubt" role="status">
             {props.problem || study?.trouble}
@@ -107,7 +109,7 @@ export function PeoplePanel(props: PeopleProps) {
             disabled={figures.length < 2}
             onClick={() => (spots.some((spot) => spot.figure === figure) ? setLeaving(true) : remove())}
           >
-            Take {current?.name} out
+            Remove {current?.name}
           </Button>
         </div>
       </section>
@@ -129,7 +131,7 @@ export function PeoplePanel(props: PeopleProps) {
                   )
                 }
               >
-                {adding ? "Add skin" : "Take skin away"}
+                {adding ? "Add skin" : "Remove skin"}
               </Button>
             ))}
           </fieldset>
@@ -152,7 +154,7 @@ export function PeoplePanel(props: PeopleProps) {
           {props.chosen !== null && (
             <>
               <Button variant="quiet" size="sm" onClick={() => props.onSpot(true)}>
-                Spot {props.chosen} is skin
+                {props.chosen.name} is skin
               </Button>
               <Button variant="quiet" size="sm" onClick={() => props.onSpot(false)}>
                 is not
@@ -171,9 +173,9 @@ export function PeoplePanel(props: PeopleProps) {
       </section>
       <Confirm
         show={leaving}
-        title={`Take ${current?.name} out?`}
+        title={`Remove ${current?.name}?`}
         text="The spots of this person and their recipes go too. Undo brings all of it back."
-        action="Take out"
+        action="Remove"
         onConfirm={remove}
         onCancel={() => setLeaving(false)}
       />
@@ -225,18 +227,22 @@ function FigureRow(row: {
           onBlur={finish}
           onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         />
-        {found?.average && <Chip swatch={found.average} />}
+        {found?.average && <LaidColour swatch={found.average} label="Its skin on average" />}
       </div>
       {found?.complexion ? (
         <p className="hint">
-          {found.complexion.depth}, {found.complexion.undertone}{" "}
-          <span className="numbers">(ITA {signed(found.complexion.ita_deg)}°)</span>
-          {found.certain ? "" : " – uncertain"}
+          {found.complexion.depth}, {found.complexion.undertone}
+          {found.certain ? "" : ": uncertain"}
         </p>
       ) : (
         <p className="hint">
           {found && !found.found ? "No skin marked yet" : found?.untold && `Complexion: ${found.untold}`}
         </p>
+      )}
+      {found?.complexion && (
+        <Folded word="numbers">
+          <p className="hint numbers">ITA {signed(found.complexion.ita_deg)}°</p>
+        </Folded>
       )}
       {found?.places && <p className="doubt">{found.places}</p>}
       {row.chosen && found?.face && (

@@ -56,7 +56,7 @@ export function PlainPlaces() {
         <span className="bar-gap" />
         {spots.length > 0 && (
           <Link className="btn btn-act btn-deed" to={`/pieces/${piece.id}/mix`}>
-            On to the layers
+            Plan the layers
           </Link>
         )}
       </footer>

@@ -3,15 +3,14 @@ import { FigureMark } from "../../ui/FigureMark";
 import type { PeopleProps } from "./PeoplePanel";
 import type { Proposal } from "./proposal";
 
-type Props = Pick<PeopleProps, "onTake" | "onLeave" | "onToggle" | "onNotAFace"> & { proposal: Proposal };
+type Props = Pick<PeopleProps, "onToggle" | "onNotAFace"> & { proposal: Proposal };
 
 /** What Caltin proposes: how much for whom, what to look at first, and what is no face. */
-export function ProposalBox({ proposal, onTake, onLeave, onToggle, onNotAFace }: Props) {
-  const count = proposal.spots.length - proposal.dropped.size;
+export function ProposalBox({ proposal, onToggle, onNotAFace }: Props) {
   const doubtful = proposal.spots.flatMap((spot, i) => (spot.doubt ? [{ spot, i }] : []));
   return (
     <section className="panel-box" aria-label="Proposal">
-      <h2 className="h5">{proposal.spots.length} places proposed</h2>
+      <h2 className="h4">{proposal.spots.length} places proposed</h2>
       {proposal.trouble && <p className="doubt">{proposal.trouble}</p>}
       <p className="hint">
         Tap a place on the picture to leave it out. Taken spots can be moved and removed.
@@ -72,14 +71,6 @@ export function ProposalBox({ proposal, onTake, onLeave, onToggle, onNotAFace }:
           </ul>
         </>
       )}
-      <div className="dialog-actions">
-        <Button variant="quiet" onClick={onLeave}>
-          Leave them
-        </Button>
-        <Button variant="act" onClick={onTake} disabled={count === 0}>
-          Take {count} {count === 1 ? "spot" : "spots"}
-        </Button>
-      </div>
     </section>
   );
 }

@@ -37,7 +37,7 @@ export function PutPicture({ again = false }: { again?: boolean }) {
       <>
         {input}
         {said}
-        <Button variant="quiet" disabled={busy} onClick={() => file.current?.click()}>
+        <Button variant="quiet" size="sm" disabled={busy} onClick={() => file.current?.click()}>
           {busy ? "Reading…" : "Another picture"}
         </Button>
       </>

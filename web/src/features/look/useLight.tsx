@@ -11,7 +11,7 @@ import type { Task } from "./task";
 const BALANCE_RADIUS = 0.008;
 
 /** Where the light comes from, and what in the picture is known to be grey or white. */
-export function useLight(study: Study | undefined, chosen: { spot: Spot; number: number } | null): Task {
+export function useLight(study: Study | undefined, chosen: Spot | null): Task {
   const piece = usePiece();
   const { edit } = useEditor();
   const { light, balance } = piece.document;
@@ -92,7 +92,7 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
                 {shown !== null && <span className="numbers">{shown.toFixed(0)}°</span>}
               </p>
               {light === null && guess !== null && (
-                <Button variant="act" size="sm" onClick={() => set(Math.round(guess))}>
+                <Button variant="quiet" size="sm" onClick={() => set(Math.round(guess))}>
                   It {study?.light_sure ? "seems to be" : "may be"} {lightWords(guess)}: keep
                 </Button>
               )}
@@ -112,7 +112,7 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
               onSet={set}
             />
             <Button variant="quiet" size="sm" disabled={light === null} onClick={() => set(null)}>
-              Forget
+              Remove
             </Button>
           </div>
           <p className="hint">It is kept for the whole piece and printed on its sheets.</p>
@@ -135,12 +135,8 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
               {picking ? "Now click on it" : balance ? "Choose another grey" : "Point at a grey or white"}
             </Button>
             {chosen && (
-              <Button
-                variant="quiet"
-                size="sm"
-                onClick={() => balanceAt({ x: chosen.spot.x, y: chosen.spot.y })}
-              >
-                Spot {chosen.number} is grey
+              <Button variant="quiet" size="sm" onClick={() => balanceAt({ x: chosen.x, y: chosen.y })}>
+                {chosen.name} is grey
               </Button>
             )}
             <Button
@@ -149,7 +145,7 @@ export function useLight(study: Study | undefined, chosen: { spot: Spot; number:
               disabled={!balance}
               onClick={() => edit((held) => ({ ...held, balance: null }))}
             >
-              No balance
+              Remove the balance
             </Button>
           </div>
         </section>

@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
+import { Button } from "react-bootstrap";
 import { type Spot, type Stroke, type Study, server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
@@ -15,7 +16,7 @@ type Given = {
   figure: string;
   onFigure: (id: string) => void;
   study: Study | undefined;
-  chosen: { spot: Spot; number: number } | null;
+  chosen: Spot | null;
   onPaint: () => void;
   onTaken: (first: string) => void;
 };
@@ -23,11 +24,14 @@ type Given = {
 /** Whose skin is where: figures, strokes over the skin, and spots that Caltin proposes. */
 export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }: Given): Task & {
   suggest: () => void;
+  busy: boolean;
   proposal: Proposal | null;
+  /** Taking the proposal, as long as there is one. */
+  deed: ReactNode;
 } {
   const piece = usePiece();
   const { edit } = useEditor();
-  const { figures, spots } = piece.document;
+  const { figures } = piece.document;
   const limits = useLimits();
   const [painting, setPainting] = useState<Painting>(null);
   const [points, setPoints] = useState<Point[]>([]);
@@ -129,9 +133,21 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
     });
   };
 
+  const count = proposal ? proposal.spots.length - proposal.dropped.size : 0;
   return {
     suggest,
+    busy: ask.isPending,
     proposal,
+    deed: proposal && (
+      <>
+        <Button variant="quiet" onClick={() => setProposal(null)}>
+          Leave them
+        </Button>
+        <Button variant="act" className="btn-deed" onClick={take} disabled={count === 0}>
+          Use {count} {count === 1 ? "spot" : "spots"}
+        </Button>
+      </>
+    ),
     tool: painting
       ? {
           down: (at) => setPoints([at]),
@@ -174,14 +190,14 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
           setPainting(next);
           if (next) onPaint();
         }}
-        chosen={chosen?.number ?? null}
+        chosen={chosen}
         onSpot={(add) => {
           onPaint();
           if (chosen)
             keep({
               add,
-              radius: Math.min(0.2, 2 * chosen.spot.radius),
-              points: [[chosen.spot.x, chosen.spot.y]],
+              radius: Math.min(0.2, 2 * chosen.radius),
+              points: [[chosen.x, chosen.y]],
             });
         }}
         onClear={() =>
@@ -194,11 +210,8 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
         busy={ask.isPending}
         problem={full || problemOf(ask.error, "")}
         onSuggest={suggest}
-        onTake={take}
         onToggle={toggle}
         onNotAFace={notAFace}
-        onLeave={() => setProposal(null)}
-        marked={spots.length > 0}
       />
     ),
   };

@@ -1,4 +1,5 @@
 import { useCallback, useState } from "react";
+import { Button } from "react-bootstrap";
 import type { Figure, Spot, Study } from "../../api/client";
 import { useEditor, usePiece, useSpots as useSeen } from "../../document/useEditor";
 import { clamp, type Disc, type Point } from "../../ui/PictureCanvas";
@@ -20,11 +21,10 @@ type Given = {
   selected: string | null;
   select: (id: string | null) => void;
   study: Study | undefined;
-  withList: boolean;
 };
 
 /** Dropping, moving, outlining and removing spots. */
-export function useSpots({ figure, selected, select, study, withList }: Given): Spots {
+export function useSpots({ figure, selected, select, study }: Given): Spots {
   const piece = usePiece();
   const seen = useSeen();
   const { edit, editSpot } = useEditor();
@@ -117,18 +117,33 @@ export function useSpots({ figure, selected, select, study, withList }: Given): 
         />
       ),
     panel: (
-      <SpotPanel
-        spot={current}
-        number={current ? seen.indexOf(current) + 1 : 0}
-        colourless={study?.colourless ?? false}
-        found={study?.spots.find((row) => row.id === selected)}
-        outlining={outlining}
-        onOutline={() => setOutlining((on) => !on)}
-        onReshape={reshape}
-        onSelect={select}
-        onRemove={remove}
-        withList={withList}
-      />
+      <>
+        {current ? (
+          <SpotPanel
+            spot={current}
+            colourless={study?.colourless ?? false}
+            found={study?.spots.find((row) => row.id === selected)}
+            onReshape={reshape}
+            onRemove={remove}
+          />
+        ) : (
+          <div className="empty-small">
+            <h2 className="h4">Look closely</h2>
+            <p>
+              Tap the lightest light, the darkest dark, and wherever one colour gives way to the next: each
+              tap drops a spot and reads its true colour.
+            </p>
+          </div>
+        )}
+        <Button
+          variant={outlining ? "chosen" : "quiet"}
+          size="sm"
+          aria-pressed={outlining}
+          onClick={() => setOutlining((on) => !on)}
+        >
+          {outlining ? "Draw around the area" : "Outline an area"}
+        </Button>
+      </>
     ),
   };
 }

@@ -36,14 +36,14 @@ export function ExactHere({ spot }: { spot: SeenSpot }) {
           <Button
             variant="quiet"
             size="sm"
-            aria-label={`Take ${row.kind}`}
+            aria-label={`Use ${row.kind}`}
             onClick={() =>
               editSpot(spot.id, {
                 recipe: { passes: row.passes.map((pass) => ({ ...pass, id: "", locked: false })) },
               })
             }
           >
-            take it out of the layers
+            use it, outside the layers
           </Button>
         </li>
       ))}

@@ -8,10 +8,10 @@ import { useView } from "../../document/useView";
 import { DrillCore } from "../../ui/DrillCore";
 import { EmptyPage } from "../../ui/EmptyPage";
 import { useKeys } from "../../ui/keys";
-import { PlanLadder } from "../../ui/PlanLadder";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
 import { useSettled } from "../../ui/useSettled";
+import { ValueLadder } from "../../ui/ValueLadder";
 import { Curve } from "./Curve";
 import { brushed, harder, locked, moved, oftener, ownLayers, split, without } from "./edits";
 import { Figures } from "./Figures";
@@ -224,7 +224,7 @@ function Mix() {
         )}
       </div>
       <section className="look-ladder" ref={ladder} aria-label="Values">
-        <PlanLadder
+        <ValueLadder
           spots={spots}
           endings={endings}
           reach={piece.found.reach}
@@ -394,7 +394,7 @@ function MixKeys({ onPart, onValues, onEdit, onMove, onBrush, onAsk }: KeysProps
     { key: "i", does: "Go over it once less", run: () => onEdit("less") },
     { key: "k", does: "Keep this layer as it is, or let it change", run: () => onEdit("lock") },
     { key: "d", does: "Split it into light and shade", run: () => onEdit("split") },
-    { key: "Delete", does: "Take this layer away", run: () => onEdit("remove") },
+    { key: "Delete", does: "Remove this layer", run: () => onEdit("remove") },
     { key: "u", does: "Lay it later", run: () => onMove(1) },
     { key: "j", does: "Lay it earlier", run: () => onMove(-1) },
     { key: "y", does: "What if … : the plan beside another", run: onAsk },

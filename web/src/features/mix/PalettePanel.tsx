@@ -3,12 +3,23 @@ import { Button, Form } from "react-bootstrap";
 import { type Palette, type Schemas, type Stick, server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useAhead, useMaterials, usePalette } from "../../api/queries";
+import { counted } from "../../document/layers";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
+import { Folded } from "../../ui/Folded";
 import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
-import { Chip, Pair, StickDot } from "../../ui/Swatch";
+import { LaidColour, Pair, StickDot } from "../../ui/Swatch";
 
-const WITHIN = [0.5, 1, 2, 3];
+/** How much farther off a colour may be, in ΔE00, and what that is called. */
+const WITHIN: readonly (readonly [number, string])[] = [
+  [0.5, "hardly anything"],
+  [1, "a little"],
+  [2, "what just shows"],
+  [3, "what shows"],
+];
+/** From which loss of the mean, in ΔE00, a stick is missed a little, and much. */
+const [LITTLE, MUCH] = [0.05, 0.25];
+const amount = (by: number) => (by < LITTLE ? "hardly" : by < MUCH ? "a little" : "much");
 const SMALLEST = 2;
 const LARGEST = 20;
 const FIT_SAID: Record<string, string> = { clip: "to the edge of reach", compress: "all drawn together" };
@@ -46,12 +57,13 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
             setSize(value);
           }}
         />
-        <span className="hint">or the fewest within</span>
+        <span className="hint">or the fewest that lose</span>
         <Segments
-          label="Fewest within"
-          choices={WITHIN}
+          label="The fewest that lose"
+          choices={WITHIN.map(([most]) => most)}
           chosen={within ?? -1}
-          say={(choice) => `${choice} ΔE`}
+          say={(choice) => WITHIN.find(([most]) => most === choice)?.[1]}
+          hint={(choice) => `ΔE00 ${choice}`}
           onChoose={setWithin}
         />
       </div>
@@ -126,9 +138,8 @@ function Held({ palette, sticks, set }: HeldProps) {
     <>
       <p className="verdict">
         <span>
-          <span className="numbers">{palette.sticks.length}</span> sticks cost{" "}
-          <b className="numbers">{palette.mean.toFixed(1)}</b> a spot, the whole tray{" "}
-          <span className="numbers">{palette.mean_of_all.toFixed(1)}</span>.
+          {counted(palette.sticks.length, "stick")} in place of the whole tray:{" "}
+          <b>{amount(palette.mean - palette.mean_of_all)}</b> farther off.
         </span>
         <Button
           variant="act"
@@ -139,19 +150,16 @@ function Held({ palette, sticks, set }: HeldProps) {
           Work with {palette.sticks.length}
         </Button>
       </p>
-      <p className="hint">Beside each stick: what a spot would lose on average without it.</p>
       <ul className="palette-list" aria-label="Palette of the piece">
         {palette.sticks.map((row) => {
           const stick = known(row.code);
           return (
             <li key={row.code}>
-              {stick && <Chip swatch={stick.swatch} />}
+              {stick && <LaidColour swatch={stick.swatch} medium={stick.medium} />}
               <span className="stick-words">
                 <b className="numbers">{row.code}</b> {stick?.name}
               </span>
-              <span className="numbers" title="What every spot would lose on average without it">
-                −{row.loss.toFixed(2)}
-              </span>
+              <span className="hint">{amount(row.loss)} missed</span>
               <Button
                 size="sm"
                 variant={kept.includes(row.code) ? "chosen" : "quiet"}
@@ -175,6 +183,13 @@ function Held({ palette, sticks, set }: HeldProps) {
           );
         })}
       </ul>
+      <Folded word="numbers">
+        <p className="hint numbers">
+          ΔE00 a spot in the mean: {palette.mean.toFixed(1)} with these, {palette.mean_of_all.toFixed(1)} with
+          the whole tray; more without one of them:{" "}
+          {palette.sticks.map((row) => `${row.code} +${row.loss.toFixed(2)}`).join(", ")}.
+        </p>
+      </Folded>
       {banned.length > 0 && (
         <p>
           Without:{" "}
@@ -217,11 +232,13 @@ function Wish({ row }: { row: Palette["buy"][number] }) {
   const { target, result } = mix.data?.outcome ?? {};
   return (
     <li>
-      <Chip swatch={row.swatch} />
+      <LaidColour swatch={row.swatch} medium={piece.document.setup.medium} />
       <span className="stick-words">
         {row.name} <span className="hint">{row.range}</span>
       </span>
-      <span className="numbers">+{row.gain.toFixed(2)}</span>
+      <span className="hint" title={`ΔE00 ${row.gain.toFixed(2)} a spot`}>
+        helps {amount(row.gain)}
+      </span>
       {!mix.data && !problem && (
         <Button size="sm" variant="quiet" disabled={mix.isPending} onClick={() => mix.mutate(undefined)}>
           mix it instead

@@ -101,7 +101,7 @@ export function PickedLayer(props: Props) {
           {act("split", "split light and shade", canSplit(piece.document, layer))}
           {act("lock", layer.locked ? "let it change" : "keep as it is")}
           {act("fit", "fit the others to it", layer.locked)}
-          {act("remove", "take away")}
+          {act("remove", "remove")}
         </div>
       </div>
       {swapping && (

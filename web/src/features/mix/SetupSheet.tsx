@@ -230,7 +230,7 @@ function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
       </Button>
       {method && own && (
         <Button variant="quiet" size="sm" onClick={() => leaving.mutate(method.id)}>
-          forget this one
+          remove this one
         </Button>
       )}
       {taking.data && taking.data.id !== method?.id && (

@@ -222,7 +222,7 @@ function Other(props: {
           onClose();
         }}
       >
-        Take this one
+        Use this one
       </Button>
     </div>
   );

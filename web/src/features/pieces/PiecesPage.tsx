@@ -100,9 +100,9 @@ function List({ rows, error, onNew, onLeave }: ListProps) {
                 variant="quiet"
                 size="sm"
                 onClick={() => onLeave(row)}
-                aria-label={`Delete ${row.title}`}
+                aria-label={`Remove ${row.title}`}
               >
-                Delete
+                Remove
               </Button>
             </span>
           </li>
@@ -174,9 +174,9 @@ function DeletePiece({ row, close }: { row: Row | null; close: () => void }) {
   return (
     <Confirm
       show={row !== null}
-      title={`Delete “${row?.title}”?`}
+      title={`Remove “${row?.title}”?`}
       text="Its spots, recipes, ticks and notes go with it. This cannot be undone."
-      action="Delete for good"
+      action="Remove for good"
       onConfirm={() => void remove()}
       onCancel={close}
     />

@@ -63,7 +63,7 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson
             Begin another box
           </Dropdown.Item>
           <Dropdown.Item as="button" onClick={() => setLeaving(true)}>
-            Delete this box
+            Remove this box
           </Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
@@ -76,9 +76,9 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson
       />
       <Confirm
         show={leaving}
-        title={`Delete the box “${tray.name}”?`}
+        title={`Remove the box “${tray.name}”?`}
         text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen."
-        action="Delete the box"
+        action="Remove the box"
         onConfirm={onDelete}
         onCancel={() => setLeaving(false)}
       />

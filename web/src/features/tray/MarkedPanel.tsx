@@ -80,7 +80,7 @@ export function MarkedPanel({ tray, others, codes, box, onNone }: Props) {
           onNone();
         }}
       >
-        take them out of the box
+        remove them from the box
       </Button>
       <Button variant="quiet" size="sm" onClick={onNone}>
         mark none

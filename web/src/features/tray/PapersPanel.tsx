@@ -6,7 +6,6 @@ import { useMaterials, usePapers } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { NumberField } from "../../ui/NumberField";
 import { Segments } from "../../ui/Segments";
-import { Chip } from "../../ui/Swatch";
 import { PaperPhoto } from "./PaperPhoto";
 
 /** Papers that Caltin knows, the artist's own, and a form for one more. */
@@ -31,9 +30,9 @@ export function PapersPanel() {
       {materials.data && <NewPaper words={materials.data.paper_words} />}
       <Confirm
         show={!!leaving}
-        title={`Delete the paper “${leaving?.name}”?`}
+        title={`Remove the paper “${leaving?.name}”?`}
         text="Pieces on it keep their passes, but say no colours until another paper is chosen."
-        action="Delete the paper"
+        action="Remove the paper"
         onConfirm={() => {
           if (leaving) remove.mutate(leaving.id);
           setLeaving(null);
@@ -52,7 +51,12 @@ function PaperRow({ paper, onDelete }: { paper: Paper; onDelete?: () => void }) 
     .join(", ");
   return (
     <li>
-      <Chip swatch={paper.swatch} />
+      <i
+        className="paper-sheet"
+        style={{ background: paper.swatch.hex }}
+        role="img"
+        aria-label={`${paper.swatch.words}, value ${paper.swatch.value.toFixed(1)}`}
+      />
       <span className="stick-words">
         {paper.name}{" "}
         <span className="hint">
@@ -60,8 +64,8 @@ function PaperRow({ paper, onDelete }: { paper: Paper; onDelete?: () => void }) 
         </span>
       </span>
       {onDelete && (
-        <Button variant="quiet" size="sm" onClick={onDelete} aria-label={`Delete ${paper.name}`}>
-          Delete
+        <Button variant="quiet" size="sm" onClick={onDelete} aria-label={`Remove ${paper.name}`}>
+          Remove
         </Button>
       )}
     </li>

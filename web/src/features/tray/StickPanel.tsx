@@ -147,7 +147,7 @@ export function StickPanel({ tray, stick, box, onPick }: Props) {
       )}
       {facts.length > 0 && <p className="hint">{facts.join("; ")}</p>}
       <Button variant="quiet" size="sm" onClick={() => box.takeAway([stick.code])}>
-        take it out of the box
+        remove it from the box
       </Button>
     </section>
   );

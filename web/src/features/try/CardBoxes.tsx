@@ -130,7 +130,7 @@ function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box:
             {box.liked ? "I like it: no longer" : "I like it"}
           </button>
           <button type="button" className="btn btn-quiet btn-sm" disabled={change.isPending} onClick={turn}>
-            {change.isPending ? "one moment …" : box.learnt ? "leave it out" : "take it in"}
+            {change.isPending ? "one moment …" : box.learnt ? "do not use it" : "use it"}
           </button>
         </div>
       )}

@@ -93,10 +93,10 @@ def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_pat
     page.get_by_role("button", name="remove it from the sheet").click()
     expect(page.get_by_role("button", name="Add as round two")).to_be_visible()
 
-    page.get_by_role("button", name="let the sticks learn").click()
+    page.get_by_role("button", name="let the pencils learn").click()
     expect(page.get_by_text("places learnt from: off by")).to_be_visible()
     page.get_by_role("button", name="take back what it taught").click()
-    expect(page.get_by_role("button", name="let the sticks learn")).to_be_visible()
+    expect(page.get_by_role("button", name="let the pencils learn")).to_be_visible()
     with page.expect_download() as pdf:
         page.get_by_role("button", name="print", exact=True).click()
     assert pdf.value.suggested_filename.endswith("-photograph-1.pdf")

@@ -117,7 +117,7 @@ def test_a_layer_is_changed_in_every_way_and_every_change_is_undone(planned: Pag
     saved(page)
 
     # Another stick, in the order of what it does to the whole face.
-    page.get_by_role("button", name="another stick").click()
+    page.get_by_role("button", name="another pencil").click()
     offers = page.get_by_role("region", name=f"Instead of {before[0]}")
     other = offers.get_by_role("listitem").first.get_by_role("button")
     code = other.locator("b").inner_text()
@@ -209,7 +209,7 @@ def test_offers_stand_beside_the_plan_before_they_are_taken(planned: Page) -> No
     page.keyboard.press("4")
     palette = page.get_by_role("list", name="Palette of the piece")
     expect(palette).to_be_visible()
-    page.get_by_label(re.compile("Best 8 sticks")).press("ArrowLeft")
+    page.get_by_label(re.compile("Best 8 pencils")).press("ArrowLeft")
     expect(palette.get_by_role("listitem")).to_have_count(7)
     few = page.get_by_role("button", name="Work with 7")
     expect(few).to_be_enabled(timeout=180_000)  # once the planning from before is through

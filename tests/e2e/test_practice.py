@@ -62,7 +62,7 @@ def test_weeks_show_where_one_leans_and_a_photograph_that_is_no_ramp_is_refused(
     page.get_by_label("Picture file").set_input_files(small_picture())
     expect(page.get_by_role("alert")).to_contain_text("Nothing was kept")
     page.get_by_role("button", name="back to practice").click()
-    page.get_by_role("button", name="forget all answers").click()
+    page.get_by_role("button", name="remove all answers").click()
     page.get_by_role("button", name="Remove them").click()
     expect(page.get_by_text("Nothing yet.")).to_be_visible()
     page.wait_for_load_state("networkidle")

@@ -126,7 +126,7 @@ def test_a_list_from_anywhere_says_all_its_faults_and_is_put_right(enter: Callab
     # Split, and taken along.
     page.get_by_role("button", name="mark several").click()
     chart.get_by_role("button", name=re.compile("^1 oak")).click()
-    page.get_by_role("button", name="Move them").click()
+    page.get_by_role("button", name="Move them", exact=True).click()
     expect(chart.get_by_role("button")).to_have_count(2)
     page.get_by_role("button", name="the box", exact=True).click()
     with page.expect_download() as download:

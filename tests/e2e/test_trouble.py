@@ -164,3 +164,24 @@ def test_what_is_done_while_an_undo_is_on_its_way_is_done_to_its_answer(enter: C
     saved(page)
     page.reload()
     expect(page.locator("[data-spot]")).to_have_count(1)
+
+
+def test_a_server_that_is_away_is_not_taken_for_an_ended_session(enter: Callable[..., Page]) -> None:
+    page = enter()
+    begin(page)
+    address = page.url
+    page.route("**/api/**", lambda route: route.abort())
+    page.reload()
+    expect(page.get_by_role("heading", name="This did not come through")).to_be_visible()
+    assert page.url == address
+    page.unroute("**/api/**")
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("group", name="Spots")).to_be_visible()
+    # A part that fails says so in its place, and comes at the second try.
+    page.route("**/view?**", lambda route: route.fulfill(status=503))
+    page.keyboard.press("2")
+    alert = page.get_by_role("alert").filter(has_text="The picture did not come through")
+    expect(alert).to_be_visible()
+    page.unroute("**/view?**")
+    alert.get_by_role("button", name="try again").click()
+    expect(alert).to_have_count(0)

@@ -63,6 +63,12 @@ export class Refusal extends Error {
   }
 }
 
+/** Whether the server or the way to it failed, rather than that it refused for a reason. */
+export const hasFailed = (error: unknown): boolean =>
+  error !== null &&
+  error !== undefined &&
+  !(error instanceof Refusal && error.status >= 400 && error.status < 500);
+
 const UNREACHABLE: Problem = {
   code: "unreachable",
   message: "The server does not answer.",

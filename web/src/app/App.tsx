@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { useSession } from "../api/queries";
+import { Failed } from "../ui/Failed";
 import { KeysProvider } from "../ui/keys";
 import { Shell } from "./Shell";
 
@@ -65,6 +66,8 @@ export function App() {
 function Gate() {
   const session = useSession();
   if (session.isPending) return <main className="wait">Opening…</main>;
+  if (!session.data && session.error)
+    return <Failed error={session.error} onAgain={() => void session.refetch()} />;
   if (!session.data?.name) {
     return (
       <Routes>

@@ -2,7 +2,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { Navigate, NavLink, useNavigate, useParams } from "react-router";
-import { type Piece, Refusal, server } from "../api/client";
+import { hasFailed, type Piece, server } from "../api/client";
+import { problemOf } from "../api/mutations";
 import { useLimits, useMaterials } from "../api/queries";
 import { Drafts, thisTab } from "../document/drafts";
 import type { Status } from "../document/editor";
@@ -15,6 +16,8 @@ import {
   useEditor,
   usePiece,
 } from "../document/useEditor";
+import { EmptyPage } from "../ui/EmptyPage";
+import { Failed } from "../ui/Failed";
 import { useKeys } from "../ui/keys";
 import { LightArrow } from "../ui/LightArrow";
 import { Shell } from "./Shell";
@@ -76,14 +79,12 @@ function useLoaded() {
   });
 }
 
-function Waiting({ error }: { error: unknown }) {
+type WaitingProps = { error: Error | null; onAgain: () => void };
+
+function Waiting({ error, onAgain }: WaitingProps) {
   if (!error) return <main className="wait">Opening the piece…</main>;
-  return (
-    <main className="wait" role="alert">
-      <p>{error instanceof Refusal ? error.message : "The piece could not be opened."}</p>
-      <NavLink to="/">Go to your pieces</NavLink>
-    </main>
-  );
+  if (hasFailed(error)) return <Failed error={error} onAgain={onAgain} />;
+  return <EmptyPage title="No such piece" text={problemOf(error, "")} to="/" deed="Go to your pieces" />;
 }
 
 /** A piece with its steps, its saved state, undo and redo. */
@@ -94,7 +95,10 @@ export function PieceFrame({ artist }: { artist: string }) {
   if (!loaded.data || !loaded.isFetchedAfterMount || !materials.data) {
     return (
       <Shell artist={artist} title="">
-        <Waiting error={loaded.error ?? materials.error} />
+        <Waiting
+          error={loaded.error ?? materials.error}
+          onAgain={() => void Promise.all([loaded.refetch(), materials.refetch()])}
+        />
       </Shell>
     );
   }
@@ -109,7 +113,8 @@ export function PieceFrame({ artist }: { artist: string }) {
 export function PrintFrame({ page: Page }: { page: (props: { piece: Piece }) => React.ReactNode }) {
   const loaded = useLoaded();
   usePlace(loaded.data ? `${loaded.data.piece.title}, on paper` : "");
-  if (!loaded.data || !loaded.isFetchedAfterMount) return <Waiting error={loaded.error} />;
+  if (!loaded.data || !loaded.isFetchedAfterMount)
+    return <Waiting error={loaded.error} onAgain={() => void loaded.refetch()} />;
   return <Page piece={loaded.data.piece} />;
 }
 

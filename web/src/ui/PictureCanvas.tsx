@@ -1,4 +1,4 @@
-import { type PointerEvent, type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { type Face, type Figure, type SeenSpot, type Spot, sized } from "../api/client";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
@@ -44,6 +44,8 @@ type Props = {
   above?: (size: Size) => ReactNode;
   /** What is seen of it, where pictures stand side by side. */
   zoom?: Zoom;
+  /** How many pixels its longer side was asked for with. */
+  onFine?: (longest: number) => void;
   /** Another picture of the same beside it has the words for how near. */
   beside?: boolean;
   /** Faces that it opens on; none are given until it is known whether there are any. */
@@ -91,6 +93,9 @@ export function PictureCanvas(props: Props) {
   const picture = useRef<SVGSVGElement>(null);
   const [room, setRoom] = useState<Size>({ w: 0, h: 0 });
   const [drag, setDrag] = useState<Drag | null>(null);
+  /** What could not be fetched, and how often that was tried anew. */
+  const [lost, setLost] = useState("");
+  const [again, setAgain] = useState(0);
   const working = useRef(false);
   const tap = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const fingers = useRef(false);
@@ -130,6 +135,10 @@ export function PictureCanvas(props: Props) {
   const [longest, setLongest] = useState(0);
   const waited = useLater(PATIENCE);
   if ((props.faces || waited) && longer > longest) setLongest(longer);
+  const { onFine } = props;
+  useEffect(() => {
+    if (longest > 0) onFine?.(longest);
+  }, [longest, onFine]);
   const where = (event: PointerEvent): Point => {
     const box = picture.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
@@ -242,7 +251,16 @@ export function PictureCanvas(props: Props) {
         style={{ width: size.w, height: size.h, transform: `translate(${seen.left}px, ${seen.top}px)` }}
       >
         {/* Only where its size is known is it asked for: no smaller or larger than it is shown. */}
-        {longest > 0 && <img src={sized(url, longest)} alt={alt} draggable={false} />}
+        {longest > 0 && (
+          <img
+            key={again}
+            src={`${sized(url, longest)}${again ? `&again=${again}` : ""}`}
+            alt={alt}
+            draggable={false}
+            onError={() => setLost(url)}
+            onLoad={() => setLost("")}
+          />
+        )}
         <svg
           ref={picture}
           width={size.w}
@@ -346,6 +364,14 @@ export function PictureCanvas(props: Props) {
         </svg>
         {props.lens && <Lens url={sized(props.lens, longest)} alt={alt} w={size.w} h={size.h} />}
       </div>
+      {lost === url && (
+        <p className="problem stage-lost" role="alert">
+          The picture did not come through.{" "}
+          <button type="button" className="btn btn-quiet btn-sm" onClick={() => setAgain(again + 1)}>
+            try again
+          </button>
+        </p>
+      )}
       {!props.beside && (
         <ZoomBar near={seen.view.near} nearest={seen.nearest} onStep={seen.step} onWhole={seen.showAll} />
       )}

@@ -3,10 +3,10 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { type AroundWay, aroundUrl, useAround } from "../../api/around";
 import type { Schemas } from "../../api/client";
-import { problemOf } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { EmptyPage } from "../../ui/EmptyPage";
+import { Trouble } from "../../ui/Failed";
 import { type At, Handles } from "../../ui/Handles";
 import { useKeys } from "../../ui/keys";
 import { Region, type Surrounding } from "./Region";
@@ -132,11 +132,7 @@ export function AroundPage() {
         ) : (
           <Verdict said={said} />
         )}
-        {around.error && (
-          <p className="problem" role="alert">
-            {problemOf(around.error, "")}
-          </p>
-        )}
+        {around.error && <Trouble error={around.error} onAgain={() => void around.refetch()} />}
         {around.isPending && <p className="hint">Looking at what is around the skin …</p>}
         {regions.map((row) => (
           <Region

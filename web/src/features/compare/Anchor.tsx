@@ -9,7 +9,7 @@ import { usePictureShape } from "../../ui/usePictureShape";
 
 const SHOWS = ["swatches", "chart"] as const;
 type Show = (typeof SHOWS)[number];
-const SHOWN: Record<Show, string> = { swatches: "swatches of my sticks", chart: "a 24-patch chart" };
+const SHOWN: Record<Show, string> = { swatches: "my own swatches", chart: "a 24-patch chart" };
 const CORNERS = ["upper left", "upper right", "lower right", "lower left"].map((at) => `Chart, ${at}`);
 const CHART: At[] = [
   [0.3, 0.78],
@@ -64,7 +64,7 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
       <p className="hint">
         {isChart
           ? "Set the four marks on its outermost patches' corners. It must lie on the sheet."
-          : `Lay swatches of ${FEWEST} sticks or more beside the drawing, closed, once and as hard as you go; tap each and say which stick it is. Trial cards must have shown them.`}
+          : `Lay ${FEWEST} swatches or more beside the drawing, closed, once and as hard as you go; tap each and say which it is. Trial cards must have shown them.`}
       </p>
       {loaded}
       <Handles

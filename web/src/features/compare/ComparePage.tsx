@@ -6,6 +6,7 @@ import { comparing, useCompared, useComparisons } from "../../api/comparing";
 import { problemOf, useWrite } from "../../api/mutations";
 import { usePiece } from "../../document/useEditor";
 import { EmptyPage } from "../../ui/EmptyPage";
+import { Failed } from "../../ui/Failed";
 import { PictureInput } from "../../ui/PictureInput";
 import { Judged } from "./Judged";
 import { SetCorners } from "./SetCorners";
@@ -50,12 +51,8 @@ export function ComparePage() {
       {problemOf(error, "")}
     </p>
   );
-  if (rows.error)
-    return (
-      <main className="wait" role="alert">
-        {problemOf(rows.error, "")}
-      </main>
-    );
+  if (rows.error) return <Failed error={rows.error} onAgain={() => void rows.refetch()} />;
+  if (id && compared.error) return <Failed error={compared.error} onAgain={() => void compared.refetch()} />;
   if (!rows.data || (id && !compared.data))
     return (
       <main key="wait" className="wait">

@@ -5,11 +5,12 @@ import type { Compared, Schemas } from "../../api/client";
 import { comparing, useAdvice, type Way } from "../../api/comparing";
 import { comparisonUrl, type SheetKind, saveFrom } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
-import { useLimits, useMaterials } from "../../api/queries";
+import { useLimits, useMaterials, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
 import { useHeight } from "../../ui/useHeight";
+import { useNoun } from "../../ui/useNoun";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { Anchor } from "./Anchor";
 import { ByHand } from "./ByHand";
@@ -59,6 +60,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
   const { refresh } = useEditor();
   const materials = useMaterials();
   const limits = useLimits();
+  const noun = useNoun(useSticks(piece.document.tray).sticks);
   const [ladder, height] = useHeight();
   const [arrangement, setArrangement] = useState<Arrangement>("lift");
   const [way, setWay] = useState<Way>("as_it_is");
@@ -310,7 +312,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
                 ? "learning …"
                 : compared.taught
                   ? "take back what it taught"
-                  : `let the sticks learn from its ${compared.teaches} places`}
+                  : `let the ${noun}s learn from its ${compared.teaches} places`}
             </Button>
           )}
           <Button variant="quiet" onClick={() => setLeaving(true)}>
@@ -354,7 +356,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
       <Confirm
         show={leaving}
         title={`Put photograph ${compared.number} aside?`}
-        text="What was read from it goes with it, and what it taught the sticks. Corrections taken from it leave the sheet; ticks in Work stay."
+        text="What was read from it goes with it, and what it taught. Corrections taken from it leave the sheet; ticks in Work stay."
         action="Put it aside"
         onConfirm={() => {
           setLeaving(false);

@@ -248,7 +248,7 @@ function OneAround({ row, onSet, onRemove }: AroundProps) {
           onChange={(event) => onSet({ cloth: event.target.value.slice(1) })}
         />
       )}
-      <Button variant="quiet" size="sm" aria-label={`Take away: ${name}`} onClick={onRemove}>
+      <Button variant="quiet" size="sm" aria-label={`remove: ${name}`} onClick={onRemove}>
         remove
       </Button>
       <Gate

@@ -107,6 +107,8 @@ const SHORT: Record<string, string> = {
 
 function said(spots: readonly Spot[], reach: Schemas["Reach"] | null): string {
   const list = spots.map((spot) => `${spot.name}, value ${spot.colour.value.toFixed(1)}`).join("; ");
-  const held = reach ? ` Your sticks reach ${reach.darkest.toFixed(1)} to ${reach.lightest.toFixed(1)}.` : "";
+  const held = reach
+    ? ` What you own reaches ${reach.darkest.toFixed(1)} to ${reach.lightest.toFixed(1)}.`
+    : "";
   return `Places to plan: ${list}.${held}`;
 }

@@ -39,6 +39,7 @@ export function LookPage() {
   const spots = useSeenSpots();
   const [task, setTask] = useState<TaskId>(spots.length > 0 ? "spots" : "people");
   const [selected, setSelected] = useState<string | null>(spots[0]?.id ?? null);
+  const [fine, setFine] = useState(0);
   const [hovered, setHovered] = useState<string | null>(null);
   const [whose, setWhose] = useState<string | undefined>(figures[0]?.id);
   const materials = useMaterials();
@@ -61,7 +62,7 @@ export function LookPage() {
     setSelected(spots.find((spot) => spot.figure === id)?.id ?? null);
   };
   const chosen = spots.find((spot) => spot.id === selected) ?? null;
-  const onSpots = useSpots({ figure, selected, select, study });
+  const onSpots = useSpots({ figure, selected, select, study, fine });
   const onPeople = usePeople({
     figure: figure?.id ?? "",
     onFigure: chooseFigure,
@@ -128,6 +129,7 @@ export function LookPage() {
   const stage = (url: string, alt: string, { lens, beside }: { lens?: string; beside?: boolean } = {}) => (
     <PictureCanvas
       url={url}
+      onFine={setFine}
       beside={beside}
       alt={alt}
       lens={lens}

@@ -5,11 +5,11 @@ import { LaidColour } from "../../ui/Swatch";
 
 /** How much of the picture is seen around a spot: so many of its radii, and no less than this part of a side. */
 const [RADII, LEAST] = [3, 0.03];
-/** What the picture itself mostly opens in, in pixels of its longer side. */
-const LONGEST = 1200;
-
-/** What lies at a spot and around it, and its one colour as it would be laid: touching, in the mount. */
-export function Nearby({ spot }: { spot: SeenSpot }) {
+/**
+ * What lies at a spot and around it, and its one colour as it would be laid: touching, in the mount. fine: how many
+ * pixels of the picture's longer side are there anyway.
+ */
+export function Nearby({ spot, fine }: { spot: SeenSpot; fine: number }) {
   const piece = usePiece();
   const { picture, document } = piece;
   if (!picture) return null;
@@ -22,11 +22,13 @@ export function Nearby({ spot }: { spot: SeenSpot }) {
   return (
     <div className="nearby">
       <span className="nearby-there">
-        <Crop
-          url={sized(viewUrl(piece, "as_it_is", 0, false, false), LONGEST)}
-          alt={`The picture around ${spot.name}`}
-          view={view}
-        />
+        {fine > 0 && (
+          <Crop
+            url={sized(viewUrl(piece, "as_it_is", 0, false, false), fine)}
+            alt={`The picture around ${spot.name}`}
+            view={view}
+          />
+        )}
         {!spot.outline && (
           <svg viewBox="0 0 100 100" aria-hidden="true">
             <circle cx={50} cy={50} r={ring} className="line-outer" />

@@ -13,6 +13,7 @@ type Found = Study["spots"][number] | undefined;
 type Props = {
   spot: SeenSpot;
   found: Found;
+  fine: number;
   colourless: boolean;
   onReshape: (spot: SeenSpot) => void;
   onRemove: (id: string) => void;
@@ -25,14 +26,14 @@ const SMALLER = 0.6;
 const renamed = (spot: SeenSpot, place: string) => (/^Spot \d+$/.test(spot.name) ? { name: place } : {});
 
 /** The picked spot: what is there, what is doubtful about it, and what it is called. */
-export function SpotPanel({ spot, found, colourless, onReshape, onRemove }: Props) {
+export function SpotPanel({ spot, found, fine, colourless, onReshape, onRemove }: Props) {
   const piece = usePiece();
   const { editSpot } = useEditor();
   const { reading } = spot;
   const warmth = colourless ? "black and white has no temperature" : spot.temperature?.words;
   return (
     <section className="spot-detail" aria-label={spot.name}>
-      <Nearby spot={spot} />
+      <Nearby spot={spot} fine={fine} />
       <SpotName key={spot.id} spot={spot} />
       {reading ? (
         <p className="words">

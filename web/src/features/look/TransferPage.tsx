@@ -3,8 +3,8 @@ import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Piece } from "../../api/client";
 import { type SheetKind, transferUrl } from "../../api/files";
-import { problemOf } from "../../api/mutations";
 import { useTransfer } from "../../api/queries";
+import { Trouble } from "../../ui/Failed";
 import { Slider } from "../../ui/Slider";
 import { useSettled } from "../../ui/useSettled";
 
@@ -59,14 +59,7 @@ export function TransferPage({ piece }: { piece: Piece }) {
         Print at 100 %, not fitted to the page: the line at the foot is 50 mm long. Draw lightly; graphite
         shines through pale colours, so lift it before they go on.
       </p>
-      {drawn.error && (
-        <p className="problem" role="alert">
-          {problemOf(drawn.error, "")}{" "}
-          <button type="button" className="btn btn-quiet btn-sm" onClick={() => void drawn.refetch()}>
-            try again
-          </button>
-        </p>
-      )}
+      {drawn.error && <Trouble error={drawn.error} onAgain={() => void drawn.refetch()} />}
       {drawn.isPending && (
         <p className="print-tools hint" aria-live="polite">
           Drawing the borders …

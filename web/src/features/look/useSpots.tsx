@@ -21,10 +21,12 @@ type Given = {
   selected: string | null;
   select: (id: string | null) => void;
   study: Study | undefined;
+  /** How many pixels of the picture's longer side are there. */
+  fine: number;
 };
 
 /** Dropping, moving, outlining and removing spots. */
-export function useSpots({ figure, selected, select, study }: Given): Spots {
+export function useSpots({ figure, selected, select, study, fine }: Given): Spots {
   const piece = usePiece();
   const seen = useSeen();
   const { edit, editSpot } = useEditor();
@@ -121,6 +123,7 @@ export function useSpots({ figure, selected, select, study }: Given): Spots {
         {current ? (
           <SpotPanel
             spot={current}
+            fine={fine}
             colourless={study?.colourless ?? false}
             found={study?.spots.find((row) => row.id === selected)}
             onReshape={reshape}

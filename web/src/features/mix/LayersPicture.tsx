@@ -4,6 +4,7 @@ import { type Figure, layeredUrl, pictureUrl, sized, viewUrl } from "../../api/c
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
+import { Trouble } from "../../ui/Failed";
 import { TakeAlong } from "../../ui/LazyTakeAlong";
 
 const SMALL = 480;
@@ -19,6 +20,9 @@ type Props = {
   values: boolean;
   onValues: (values: boolean) => void;
   /** How many layers of the figure are laid, of how many; every: of the whole piece. */
+  /** Why there are no maps, and another go. */
+  failed: Error | null;
+  onAgain: () => void;
   upto: number;
   count: number;
   every: number;
@@ -34,6 +38,8 @@ export function LayersPicture({
   maps,
   values,
   onValues,
+  failed,
+  onAgain,
   upto,
   count,
   every,
@@ -59,7 +65,10 @@ export function LayersPicture({
         {maps.length > 0 ? (
           <Crop url={layeredUrl(piece, maps, every, size, values)} alt={`The drawing ${said}`} view={view} />
         ) : (
-          <span className="layers-wait hint">{count > 0 ? "Drawing the maps …" : "No layers yet"}</span>
+          <span className="layers-wait hint">
+            {failed && <Trouble error={failed} onAgain={onAgain} />}
+            {!failed && (count > 0 ? "Drawing the maps …" : "No layers yet")}
+          </span>
         )}
       </div>
       <div className="layers-caps">

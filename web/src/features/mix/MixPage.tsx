@@ -10,6 +10,7 @@ import { EmptyPage } from "../../ui/EmptyPage";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
+import { useNoun } from "../../ui/useNoun";
 import { useSettled } from "../../ui/useSettled";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { Curve } from "./Curve";
@@ -112,6 +113,11 @@ function Mix() {
   // The picture counts all layers of the piece, the slider those of the figure.
   const last = layers[upto - 1];
   const every = last ? document.layers.findIndex((layer) => layer.id === last.id) + 1 : 0;
+  const used = new Set(layers.map((layer) => layer.stick).filter((code) => !TOOLS.includes(code)));
+  const noun = useNoun(
+    sticks.filter((stick) => used.has(stick.code)),
+    document.setup.medium,
+  );
   useEffect(() => {
     if (!planned) setBrushing(false);
   }, [planned]);
@@ -146,14 +152,6 @@ function Mix() {
     setLayer(id);
     setLaid(Math.min(layers.length, Math.max(1, layers.findIndex((layer) => layer.id === id) + 1 + by)));
   };
-  const used = new Set(layers.map((layer) => layer.stick).filter((code) => !TOOLS.includes(code)));
-  const words = new Set(
-    [...used].map((code) => {
-      const medium = sticks.find((stick) => stick.code === code)?.medium;
-      return materials.data?.media.find((row) => row.id === medium)?.word ?? word;
-    }),
-  );
-  const noun = words.size === 1 ? ([...words][0] ?? word) : "stick";
   return (
     <main className="mix">
       <MixKeys
@@ -180,6 +178,8 @@ function Mix() {
         <LayersPicture
           figure={figure}
           maps={names}
+          failed={maps.error}
+          onAgain={() => void maps.refetch()}
           values={values}
           onValues={setValues}
           upto={upto}

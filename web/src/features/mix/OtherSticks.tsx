@@ -4,6 +4,7 @@ import { useOtherSticks } from "../../api/queries";
 import type { Layer } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";
 import { Strokes } from "../../ui/Strokes";
+import { useNoun } from "../../ui/useNoun";
 import { Face } from "./Face";
 
 const [TELLS, MUCH] = [0.15, 0.8];
@@ -28,6 +29,7 @@ type Props = {
 /** Other sticks for a layer, each with what the face would be with it, the best first. */
 export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Props) {
   const piece = usePiece();
+  const noun = useNoun(sticks);
   const { data, error, isPending } = useOtherSticks(piece.id, piece.keys.layers, figure.id, layer.id);
   return (
     <section
@@ -51,7 +53,7 @@ export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Pro
           {error.message}
         </p>
       )}
-      {data?.length === 0 && <p>No other of your sticks may lie there.</p>}
+      {data?.length === 0 && <p>No other of your {noun}s may lie there.</p>}
       <ul className="swaps">
         {data?.map((row) => {
           const stick = sticks.find((held) => held.code === row.stick);

@@ -9,6 +9,7 @@ import { Folded } from "../../ui/Folded";
 import { Segments } from "../../ui/Segments";
 import { Slider } from "../../ui/Slider";
 import { LaidColour, Pair, StickDot } from "../../ui/Swatch";
+import { useNoun } from "../../ui/useNoun";
 
 /** How much farther off a colour may be, in ΔE00, and what that is called. */
 const WITHIN: readonly (readonly [number, string])[] = [
@@ -40,6 +41,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
   const owned = new Set(sticks.map((stick) => stick.medium));
   const beneath = media.filter((row) => over.includes(row.id) && owned.has(row.id) && !row.finishing);
   const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
+  const noun = useNoun(sticks);
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   const largest = Math.min(LARGEST, Math.max(SMALLEST, usable));
   const beside = [size + 1, size - 1].filter((next) => next >= SMALLEST && next <= largest);
@@ -48,7 +50,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
     <div className="palette-panel">
       <div className="tools">
         <Slider
-          label={`Best ${size} sticks`}
+          label={`Best ${size} ${noun}s`}
           low={SMALLEST}
           high={largest}
           value={size}
@@ -93,7 +95,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
         <Form.Check
           type="switch"
           id="one-shadow"
-          label="One stick in all shadows"
+          label={`One ${noun} in all shadows`}
           checked={setup.one_shadow}
           onChange={(event) => set({ one_shadow: event.target.checked })}
         />
@@ -131,6 +133,7 @@ type HeldProps = { palette: Palette; sticks: Stick[]; set: (part: Partial<Schema
 function Held({ palette, sticks, set }: HeldProps) {
   const piece = usePiece();
   const busy = useEditing((state) => state.busy);
+  const noun = useNoun(sticks);
   const { must_use: kept, banned, max_sticks } = piece.document.setup;
   const without = (codes: string[], code: string) => codes.filter((held) => held !== code);
   const known = (code: string) => sticks.find((stick) => stick.code === code);
@@ -138,7 +141,7 @@ function Held({ palette, sticks, set }: HeldProps) {
     <>
       <p className="verdict">
         <span>
-          {counted(palette.sticks.length, "stick")} in place of the whole tray:{" "}
+          {counted(palette.sticks.length, noun)} in place of the whole tray:{" "}
           <b>{amount(palette.mean - palette.mean_of_all)}</b> farther off.
         </span>
         <Button

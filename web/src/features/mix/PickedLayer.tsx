@@ -6,6 +6,7 @@ import { useEditing, usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
 import { useKeys } from "../../ui/keys";
+import { useNoun } from "../../ui/useNoun";
 import { Weight } from "../../ui/Weight";
 import { canSplit } from "./edits";
 import { OtherSticks } from "./OtherSticks";
@@ -36,6 +37,7 @@ const NO_MAP = "Without a picture there is no map; the places are named on its c
 
 export function PickedLayer(props: Props) {
   const { now, figure, layer, number, stick, sticks, said, map, brushing, onBrush, onEdit, onTake } = props;
+  const noun = useNoun(sticks);
   const piece = usePiece();
   const busy = useEditing((state) => state.busy);
   const [swapping, setSwapping] = useState(props.swap);
@@ -83,7 +85,7 @@ export function PickedLayer(props: Props) {
               disabled={busy}
               onClick={() => setSwapping(!swapping)}
             >
-              another stick
+              another {noun}
             </Button>
           )}
           <Button

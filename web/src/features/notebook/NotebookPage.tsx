@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { problemOf, useWrite } from "../../api/mutations";
 import { againFor, type Kind, type NotebookEntry, useNotebook } from "../../api/notebook";
 import { usePieces } from "../../api/queries";
+import { Trouble } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
 import { StickDot } from "../../ui/Swatch";
 import { useSettled } from "../../ui/useSettled";
@@ -79,11 +80,7 @@ export function NotebookPage() {
           </button>
         ))}
       </fieldset>
-      {found.error && (
-        <p className="problem" role="alert">
-          {problemOf(found.error, "")}
-        </p>
-      )}
+      {found.error && <Trouble error={found.error} onAgain={() => void found.refetch()} />}
       {found.isPending && <p className="hint">Leafing through it …</p>}
       {found.data && entries.length === 0 && (
         <p>

@@ -7,6 +7,7 @@ import { pieceFileUrl, saveFrom, type Taken } from "../../api/files";
 import { problemOf } from "../../api/mutations";
 import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
+import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
 import { TakeIn } from "../../ui/TakeIn";
 import { FirstPiece } from "./FirstPiece";
@@ -27,12 +28,13 @@ export function PiecesPage() {
         Opening…
       </main>
     );
+  if (!pieces.data) return <Failed error={pieces.error} onAgain={() => void pieces.refetch()} />;
   return (
     <>
-      {pieces.data?.length === 0 ? (
+      {pieces.data.length === 0 ? (
         <FirstPiece onWithout={() => setMaking(true)} />
       ) : (
-        <List rows={pieces.data} error={pieces.error} onNew={() => setMaking(true)} onLeave={setLeaving} />
+        <List rows={pieces.data} onNew={() => setMaking(true)} onLeave={setLeaving} />
       )}
       <NewPiece open={making} close={() => setMaking(false)} />
       <DeletePiece row={leaving} close={() => setLeaving(null)} />
@@ -41,16 +43,15 @@ export function PiecesPage() {
 }
 
 type ListProps = {
-  rows: readonly Row[] | undefined;
-  error: Error | null;
+  rows: readonly Row[];
   onNew: () => void;
   onLeave: (row: Row) => void;
 };
 
-function List({ rows, error, onNew, onLeave }: ListProps) {
+function List({ rows, onNew, onLeave }: ListProps) {
   const go = useNavigate();
   const saving = useMutation({ mutationFn: (id: string) => saveFrom(pieceFileUrl(id), "piece.zip") });
-  const problem = error?.message ?? problemOf(saving.error, "");
+  const problem = problemOf(saving.error, "");
   const onTaken = ({ pieces, said }: Taken) => {
     const [only] = pieces;
     if (only && pieces.length === 1 && said.length === 0) void go(`/pieces/${only.id}/mix`);
@@ -70,7 +71,7 @@ function List({ rows, error, onNew, onLeave }: ListProps) {
         </p>
       )}
       <ul className="piece-list">
-        {rows?.map((row) => (
+        {rows.map((row) => (
           <li key={row.id} className="piece-card">
             <Link to={`/pieces/${row.id}/${row.steps ? "work" : "look"}`} className="piece-open">
               <span className="piece-picture">

@@ -11,6 +11,7 @@ import {
   useStanding,
 } from "../../api/practice";
 import { Confirm } from "../../ui/Confirm";
+import { Failed } from "../../ui/Failed";
 import { RampByHand } from "./RampByHand";
 import { RoundOf } from "./RoundOf";
 import { WeeksChart } from "./WeeksChart";
@@ -30,12 +31,7 @@ export function PracticePage() {
   const [leaving, setLeaving] = useState(false);
   const begin = useWrite(practice.begin, [], (made) => setOpen(made.id));
   const forget = useWrite(practice.forget, ["practice"]);
-  if (standing.error)
-    return (
-      <main className="wait" role="alert">
-        {problemOf(standing.error, "")}
-      </main>
-    );
+  if (standing.error) return <Failed error={standing.error} onAgain={() => void standing.refetch()} />;
   if (!standing.data)
     return (
       <main key="wait" className="wait">
@@ -122,7 +118,7 @@ export function PracticePage() {
         <Shown held={held} />
         {held.count > 0 && (
           <Button variant="quiet" size="sm" onClick={() => setLeaving(true)}>
-            forget all answers
+            remove all answers
           </Button>
         )}
         {forget.error && (
@@ -133,9 +129,9 @@ export function PracticePage() {
       </section>
       <Confirm
         show={leaving}
-        title="Forget all answers?"
+        title="Remove all answers?"
         text={`${held.count} answers and their curves go. Pieces, trays and notes stay.`}
-        action="Forget them"
+        action="Remove them"
         onConfirm={() => {
           setLeaving(false);
           forget.mutate(undefined);

@@ -2,7 +2,9 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Figure, Schemas, Trials } from "../../api/client";
 import { useLayers, usePlans, useSticks } from "../../api/queries";
+import { counted } from "../../document/layers";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
+import { useNoun } from "../../ui/useNoun";
 
 const TELLS = 0.4;
 
@@ -52,6 +54,7 @@ function Change({ figure, said, several }: Props) {
   const piece = usePiece();
   const { plan } = useEditor();
   const busy = useEditing((state) => state.busy);
+  const noun = useNoun(useSticks(piece.document.tray).sticks);
   const { data, error } = usePlans(piece.id, piece.keys.palette, figure.id, true);
   const count = said.layers.length;
   const anew = data?.plans.reduce((held, row) =>
@@ -80,7 +83,7 @@ function Change({ figure, said, several }: Props) {
       <p>
         {whose}the plan as it is ends <b>{said.words.by_hand}</b>; a new one{" "}
         <b>{anew.words.by_hand === said.words.by_hand ? "nearer" : anew.words.by_hand}</b>, with{" "}
-        {others === 0 ? "the same sticks" : others === 1 ? "one other stick" : `${others} other sticks`}.
+        {others === 0 ? `the same ${noun}s` : counted(others, `other ${noun}`)}.
       </p>
       <dl>
         <dt>now</dt>

@@ -2,7 +2,10 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { server, type Trials } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
+import { useSticks } from "../../api/queries";
+import { usePiece } from "../../document/useEditor";
 import { Segments } from "../../ui/Segments";
+import { useNoun } from "../../ui/useNoun";
 
 const MINUTES: Record<number, string> = { 12: "ten minutes", 48: "half an hour", 96: "an hour" };
 
@@ -13,6 +16,7 @@ export function NewCard({ piece, trials, onMade }: Props) {
   const [kind, setKind] = useState(trials.kinds[0]?.id ?? "");
   const [boxes, setBoxes] = useState(trials.counts[0] ?? 12);
   const [size, setSize] = useState("A5");
+  const noun = useNoun(useSticks(usePiece().document.tray).sticks);
   const make = useWrite(
     () => server.makeCard(piece, { kind, size, boxes }),
     ["trials"],
@@ -24,7 +28,7 @@ export function NewCard({ piece, trials, onMade }: Props) {
       <p>
         {trials.learnt
           ? `What is planned is off by about ${trials.doubt.toFixed(1)} now, on ${trials.paper}.`
-          : `Nobody has tried these sticks on ${trials.paper} yet, so a mixed colour may be off by ${trials.untried.toFixed(0)}: clearly, to an eye. A card of a few boxes, filled by your hand and photographed, tells what they really give.`}
+          : `Nobody has tried these ${noun}s on ${trials.paper} yet, so a mixed colour may be off by ${trials.untried.toFixed(0)}: clearly, to an eye. A card of a few boxes, filled by your hand and photographed, tells what they really give.`}
       </p>
       <fieldset className="try-kinds">
         <legend>Which card</legend>

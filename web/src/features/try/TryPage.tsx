@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { Link } from "react-router";
 import { server, type TrialCard, type Trials } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useTrials } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
+import { EmptyPage } from "../../ui/EmptyPage";
+import { Failed } from "../../ui/Failed";
 import { CardBoxes } from "./CardBoxes";
 import { FillCard } from "./FillCard";
 import { NewCard } from "./NewCard";
@@ -18,22 +19,16 @@ export function TryPage() {
   const trials = useTrials(piece.id, piece.document.tray !== null);
   if (piece.document.tray === null) {
     return (
-      <main className="page">
-        <h1>Choose your sticks first</h1>
-        <p>
-          A card is made of the sticks that you own, for the paper that you draw on:{" "}
-          <Link to={`/pieces/${piece.id}/mix`}>to Mix</Link>.
-        </p>
-      </main>
+      <EmptyPage
+        title="What do you draw with?"
+        text="A card is made of what you own, for the paper that you draw on. Say in Mix what that is."
+        to={`/pieces/${piece.id}/mix`}
+        deed="Go to Mix"
+      />
     );
   }
-  if (!trials.data) {
-    return (
-      <main className="wait" role={trials.error ? "alert" : undefined}>
-        {trials.error ? problemOf(trials.error, "") : "Looking for your cards …"}
-      </main>
-    );
-  }
+  if (trials.error) return <Failed error={trials.error} onAgain={() => void trials.refetch()} />;
+  if (!trials.data) return <main className="wait">Looking for your cards …</main>;
   return <Cards key={piece.id} piece={piece.id} trials={trials.data} />;
 }
 

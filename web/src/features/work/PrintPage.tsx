@@ -3,9 +3,11 @@ import { useState } from "react";
 import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Piece } from "../../api/client";
+import { hasFailed } from "../../api/client";
 import { type PrintedMaps, pageUrl, planUrl, sheetPages } from "../../api/files";
 import { problemOf } from "../../api/mutations";
 import { EmptyPage } from "../../ui/EmptyPage";
+import { Failed } from "../../ui/Failed";
 import { Segments } from "../../ui/Segments";
 import "./work.css";
 
@@ -29,6 +31,7 @@ export function PrintPage({ piece }: { piece: Piece }) {
     if (!now.delete(page)) now.add(page);
     setLeft(now);
   };
+  if (hasFailed(found.error)) return <Failed error={found.error} onAgain={() => void found.refetch()} />;
   if (found.error)
     return (
       <EmptyPage

@@ -2,9 +2,11 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { hasFailed } from "../../api/client";
 import { useMaps, useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { EmptyPage } from "../../ui/EmptyPage";
+import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
 import { TakeAlong } from "../../ui/LazyTakeAlong";
 import { AroundList } from "./AroundList";
@@ -40,6 +42,7 @@ export function WorkPage() {
   if (sheet.data && sheet.data.steps.length > 0)
     return <Steps sheet={sheet.data} order={order} onOrder={setOrder} />;
   if (sheet.data && spots.some((spot) => spot.recipe)) return <OldSheet sheet={sheet.data} />;
+  if (hasFailed(sheet.error)) return <Failed error={sheet.error} onAgain={() => void sheet.refetch()} />;
   return (
     <EmptyPage
       title="Nothing to lay down yet"

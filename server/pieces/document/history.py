@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterator
-from dataclasses import dataclass
-from datetime import timedelta
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -138,7 +138,7 @@ def write(user: User, before: Opened, version: int, title: str, document: Docume
     piece = before.piece
     same = document == before.document and not before.set_aside
     position = piece.position if same else piece.position + 1
-    _claim(user, piece, version, title=title, position=position)
+    changed = _claim(user, piece, version, title=title, position=position)
     if not same:
         # A picture that was missing already is no reason to lose anything else.
         picture = _named(user, document, must=document.picture != before.document.picture)
@@ -148,7 +148,13 @@ def write(user: User, before: Opened, version: int, title: str, document: Docume
         Revision.objects.create(piece=piece, position=position, document=held, picture=picture)
         revisions.filter(position__lt=position - KEPT_REVISIONS).delete()
     _note(user, piece, key)
-    return open_piece(user, piece.pk)
+    # As it was written; what was read anew would say the same.
+    now = Piece(
+        pk=piece.pk, owner=user, made=piece.made, title=title, version=version + 1, position=position, changed=changed
+    )
+    if same:
+        return replace(before, piece=now)
+    return Opened(now, document, [], can_undo=True, can_redo=False)
 
 
 @transaction.atomic
@@ -183,9 +189,12 @@ def _named(user: User, document: Document, must: bool = True) -> Picture | None:
     return picture
 
 
-def _claim(user: User, piece: Piece, version: int, **changes: Any) -> None:
+def _claim(user: User, piece: Piece, version: int, **changes: Any) -> datetime:
+    """Moves the piece on from a version, and says when. Raises StaleVersionError."""
+    now = timezone.now()
     moved = Piece.objects.filter(pk=piece.pk, version=version, position=piece.position).update(
-        version=F("version") + 1, changed=timezone.now(), **changes
+        version=F("version") + 1, changed=now, **changes
     )
     if not moved:
         raise StaleVersionError(open_piece(user, piece.pk))
+    return now

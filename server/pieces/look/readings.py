@@ -120,7 +120,6 @@ def temperatures(document: Document, readings: Readings) -> dict[str, Temperatur
             continue
         labs = np.array([readings[spot.id].swatch.lab for spot in spots])
         average, spread = labs.mean(axis=0), hue_spread(labs)
-        for spot, lab in zip(spots, labs, strict=True):
-            degrees = float(temperature(lab, average))
+        for spot, degrees in zip(spots, temperature(labs, average).tolist(), strict=True):
             said[spot.id] = Temperature(round(degrees, 1), temperature_word(degrees, spread))
     return said

@@ -14,6 +14,7 @@ from core.optics.support import supports
 from core.plan.questions import Owned
 from core.plan.setup import in_values
 from core.recipe.recipe import MODEL
+from server.api.memo import digest
 from server.api.values import value
 from server.materials import schools
 from server.materials import services as materials
@@ -51,9 +52,16 @@ def colour_of(stick: Stick) -> Stick:
     return replace(stick, condition="good", range="")
 
 
-def kit_for(user: User, document: Document) -> Kit:
-    """Everything that passes may be made with. Raises what `tray_of` and core.plan.setup.lay_out_kit raise."""
-    return _kit(owned_by(user, document).bare())
+@lru_cache(maxsize=4000)
+def colour_name(stick: Stick) -> str:
+    """A short name for the colour that a stick lays: another one where that may be another colour."""
+    return digest(colour_of(stick))
+
+
+def kit_for(user: User, document: Document, owned: Owned | None = None) -> Kit:
+    """Everything that passes may be made with. owned: where it is known already, see `owned_by`. Raises what that and
+    core.plan.setup.lay_out_kit raise."""
+    return _kit((owned or owned_by(user, document)).bare())
 
 
 @lru_cache(maxsize=16)
@@ -74,9 +82,9 @@ def owned_by(user: User, document: Document) -> Owned:
     return Owned(tried, setup, own if shown is paper else shown, method)
 
 
-def lightness_reach(user: User, document: Document) -> tuple[float, float]:
+def lightness_reach(user: User, document: Document, owned: Owned | None = None) -> tuple[float, float]:
     """Darkest and lightest L* of what can be laid. Raises what `tray_of` and core.plan.setup.lay_out raise."""
-    owned, setup = owned_by(user, document), document.setup
+    owned, setup = owned or owned_by(user, document), document.setup
     of_medium = tuple(
         colour_of(stick) for stick in owned.sticks if stick.medium == setup.medium and stick.code not in setup.banned
     )
@@ -84,8 +92,8 @@ def lightness_reach(user: User, document: Document) -> tuple[float, float]:
     return _reaches.get(content, lambda: owned.laid_out().table.lightness_reach())
 
 
-def reach(user: User, document: Document) -> Reach | None:
+def reach(user: User, document: Document, owned: Owned | None = None) -> Reach | None:
     """The reach in Munsell values; None as long as no tray is chosen. Raises what `lightness_reach` raises."""
     if document.tray is None:
         return None
-    return Reach(*in_values(*lightness_reach(user, document)))
+    return Reach(*in_values(*lightness_reach(user, document, owned)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import partial
 
 import numpy as np
 from django.contrib.auth.models import User
@@ -15,6 +15,7 @@ from core.errors import CaltinError, InputError
 from core.optics.kit import Kit
 from core.optics.medium import Layered, Pass
 from core.optics.stick import Stick
+from core.plan.questions import Owned
 from core.plan.setup import judged
 from core.recipe.cautions import Caution
 from core.recipe.reach import beyond
@@ -24,7 +25,7 @@ from server.api.memo import digest
 from server.api.values import value
 from server.pieces.document.schema import Document, PlannedPass, Spot
 from server.pieces.look.readings import Readings
-from server.pieces.mix.laid_out import Reach, colour_of, kit_for, lightness_reach
+from server.pieces.mix.laid_out import Reach, colour_name, kit_for, lightness_reach
 from server.pieces.results import ResultCache
 
 Lab = tuple[float, float, float]
@@ -96,13 +97,13 @@ def seen_colours(document: Document, readings: Readings) -> tuple[list[Spot], Fl
     return read, np.array([readings[spot.id].swatch.lab for spot in read]).reshape(-1, 3)
 
 
-def targets_of(user: User, document: Document, readings: Readings) -> dict[str, Lab]:
+def targets_of(user: User, document: Document, readings: Readings, owned: Owned | None = None) -> dict[str, Lab]:
     """What the recipe of each spot with a reading is judged by, by spot id.
 
     Raises what `lightness_reach` raises where the whole scale of values is moved.
     """
     read, seen = seen_colours(document, readings)
-    labs = judged(seen, document.setup.fit, partial(lightness_reach, user, document)) if read else seen
+    labs = judged(seen, document.setup.fit, partial(lightness_reach, user, document, owned)) if read else seen
     return {spot.id: _rounded(lab) for spot, lab in zip(read, labs, strict=True)}
 
 
@@ -116,14 +117,14 @@ def _rounded(lab: Floats) -> Lab:
     return lightness, a, b
 
 
-def outcomes_of(user: User, document: Document, readings: Readings) -> Outcomes:
-    """The outcome of every recipe."""
+def outcomes_of(user: User, document: Document, readings: Readings, owned: Owned | None = None) -> Outcomes:
+    """The outcome of every recipe. owned: what it is made with, where that is known already."""
     spots = [spot for spot in document.spots if document.is_planned(spot)]
     if not spots:
         return NO_OUTCOMES
     try:
-        kit = kit_for(user, document)
-        targets = targets_of(user, document, readings)
+        kit = kit_for(user, document, owned)
+        targets = targets_of(user, document, readings, owned)
     except CaltinError as error:
         return Outcomes(
             {spot.id: Outcome(trouble=error.message) for spot in spots}, {spot.id: error.code for spot in spots}
@@ -142,11 +143,6 @@ def _bare(passes: Sequence[PlannedPass]) -> list[Pass]:
     return [pass_.bare for pass_ in passes]
 
 
-@lru_cache(maxsize=4000)
-def _name_of(stick: Stick) -> str:
-    return digest(stick)
-
-
 class _Asked:
     """The question what passes give, with everything that its answer depends on."""
 
@@ -156,7 +152,7 @@ class _Asked:
         """paper: a name for what it is and how it is laid on."""
         self._passes, self._target, self._role = tuple(passes), target, role
         used: list[Stick | None] = [by_code.get(pass_.stick) for pass_ in passes]
-        sticks = tuple(stick and _name_of(colour_of(stick)) for stick in used)
+        sticks = tuple(stick and colour_name(stick) for stick in used)
         self.content = (paper, sticks, self._passes, target, role)
 
     def outcome(self, kit: Kit) -> Outcome:

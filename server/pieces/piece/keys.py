@@ -5,23 +5,24 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 
 from core.errors import CaltinError
+from core.plan.questions import Owned
 from core.recipe.recipe import MODEL
 from server.api.memo import digest
 from server.materials import services as materials
 from server.pieces.document.schema import Document
 from server.pieces.look import services as looking
 from server.pieces.look.readings import readings_of
-from server.pieces.mix.laid_out import colour_of, owned_by
+from server.pieces.mix.laid_out import colour_name, owned_by
 from server.pieces.mix.outcomes import Outcomes, outcomes_of
 from server.pieces.piece.values import Keys
 from server.pieces.work.services import tasks_of
 
 
-def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "") -> Keys:
+def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "", owned: Owned | None = None) -> Keys:
     """The keys of the parts, from everything that their answers depend on."""
     setup, look = document.setup, looking.look_key(document)
     try:
-        owned = owned_by(user, document)
+        owned = owned or owned_by(user, document)
         sticks, paper = owned.sticks, owned.paper
     except CaltinError:
         sticks, paper = (), materials.own_paper(user, setup.paper)
@@ -35,7 +36,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
         where += [document.imagined, [spot.family for spot in document.spots]]
     laid = sorted(outcomes.keys.items())
     # Named once: written out, a box of sticks is longer than everything else.
-    colours = digest([colour_of(stick) for stick in sticks])
+    colours = digest([colour_name(stick) for stick in sticks])
     conditions = [(stick.code, stick.condition, stick.range) for stick in sticks]
     places = [(spot.x, spot.y) for spot in document.spots]
     return Keys(
@@ -53,7 +54,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "")
             [(spot.figure, spot.name, spot.place) for spot in document.spots],
             [(layer.id, layer.technique) for layer in document.layers],
             [(region.name, region.layers) for region in document.surroundings if region.layers],
-            [colour_of(stick) for stick in sticks if stick.code in used],
+            [colour_name(stick) for stick in sticks if stick.code in used],
         ),
         figures=digest("figures", MODEL, setup, paper, where, laid, colours),
         palette=digest("palette", MODEL, setup, paper, document.picture, where, colours, conditions),

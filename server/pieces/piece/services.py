@@ -15,6 +15,7 @@ from rest_framework.exceptions import ValidationError
 from core.errors import CaltinError
 from core.light.scene import check_scene
 from core.look.measuring import Measured
+from core.plan.questions import Owned
 from core.plan.setup import check_setup
 from server.api.memo import SingleFlightCache, digest
 from server.api.values import decode, encode, value
@@ -34,7 +35,7 @@ from server.pieces.look import services as looking
 from server.pieces.look.readings import Readings, Temperature, check_spots, readings_of, temperatures
 from server.pieces.look.seated import seated
 from server.pieces.mix import services as mixing
-from server.pieces.mix.laid_out import reach
+from server.pieces.mix.laid_out import owned_by, reach
 from server.pieces.mix.outcomes import NO_OUTCOMES, out_of_reach, outcomes_of
 from server.pieces.piece.keys import keys_of
 from server.pieces.piece.values import (
@@ -91,9 +92,10 @@ def shown(user: User, opened: Opened) -> Piece:
     piece, document = opened.piece, opened.document
     parts = _Parts(piece.pk, list(opened.set_aside))
     readings = parts.part("readings", lambda: readings_of(user, document), Readings())
-    outcomes = parts.part("recipes", lambda: outcomes_of(user, document, readings), NO_OUTCOMES)
+    owned = _owned(user, document)
+    outcomes = parts.part("recipes", lambda: outcomes_of(user, document, readings, owned), NO_OUTCOMES)
     warmth = parts.part("warmth of the spots", lambda: temperatures(document, readings), dict[str, Temperature]())
-    held = parts.part("reach", lambda: reach(user, document), None)
+    held = parts.part("reach", lambda: reach(user, document, owned), None)
     beyond = parts.part("reach", lambda: out_of_reach(document, readings, outcomes, held), dict[str, str]())
     picture = Picture.objects.filter(owner=user, pk=document.picture).first() if document.picture else None
     found = Found(
@@ -107,7 +109,7 @@ def shown(user: User, opened: Opened) -> Piece:
         placement=parts.part("place on the sheet", lambda: looking.placement(picture, document), None),
         measured=tuple(parts.part("measures", lambda: looking.measured(picture, document), list[Measured]())),
     )
-    keys = keys_of(user, document, outcomes, digest("found", found))
+    keys = keys_of(user, document, outcomes, digest("found", encode(Found, found)), owned)
     return Piece(
         id=piece.pk,
         title=piece.title,
@@ -122,6 +124,14 @@ def shown(user: User, opened: Opened) -> Piece:
         troubles=tuple(dict.fromkeys(parts.troubles)),
         picture=_picture(picture) if picture else None,
     )
+
+
+def _owned(user: User, document: Document) -> Owned | None:
+    """What the piece is made with; None where that cannot be told, which every part says in its own way."""
+    try:
+        return owned_by(user, document)
+    except CaltinError:
+        return None
 
 
 def _picture(picture: Picture) -> PictureInPiece:
@@ -200,7 +210,7 @@ def change(user: User, piece_id: UUID, asked: ChangePiece) -> PieceChange:
         raise ValidationError({"changes": [f"{str(error)[:1].upper()}{str(error)[1:]}."]}) from error
     title = before.piece.title if asked.title is None else asked.title
     document = decode(_Holder, {"document": sent}).document
-    after = write(user, piece_id, asked.version, title, document, asked.key)
+    after = _stored(user, before, asked.version, title, document, asked.key)
     return _difference(shown(user, after), parts_of(sent), asked.known)
 
 
@@ -322,13 +332,17 @@ def write(
     """
     if repeated := history.written(user, key):
         return repeated
-    before = open_piece(user, piece_id)
-    document = settled(document)
-    _check(user, document, before.document)
-    opened = history.write(user, before, version, title, document, key)
+    opened = _stored(user, open_piece(user, piece_id), version, title, document, key)
     if work:
         note_work(user, piece_id, work)
     return opened
+
+
+def _stored(user: User, before: Opened, version: int, title: str, document: Document, key: str) -> Opened:
+    """Store a document that was made from `before`. Raises what `write` raises."""
+    document = settled(document)
+    _check(user, document, before.document)
+    return history.write(user, before, version, title, document, key)
 
 
 def _check(user: User, document: Document, before: Document) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
+from typing import Any
 
 import numpy as np
 
@@ -15,7 +16,7 @@ from core.colour.spaces import Floats, lab_to_lch
 from core.look.roles import SHADOW_ROLES
 from core.optics.media import get_medium
 from core.optics.medium import Layered, Pass
-from core.optics.stack import colours_after
+from core.optics.stack import colours_of
 from core.optics.stick import Stick
 from core.recipe.rules import LEAST_TOOTH, is_black
 
@@ -36,14 +37,16 @@ class Caution:
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """All that a caution can look at. sticks: that of each pass, None for a tool. seen (passes + 1, 3):
-    CIELAB from the bare paper on; tooth: the same, of the tooth left. wanted, lch: lightness, chroma and hue of the
-    target and of what is seen; off: CIEDE2000 of the end to the target; moved (passes): by each pass."""
+    """All that a caution can look at. sticks: that of each pass, None for a tool. states, seen (passes + 1, 3),
+    tooth: what lies there from the bare paper on, its CIELAB, and how much tooth is left. wanted, lch: lightness,
+    chroma and hue of the target and of what is seen; off: CIEDE2000 of the end to the target; moved (passes): by each
+    pass."""
 
     kit: Layered
     passes: tuple[Pass, ...]
     sticks: tuple[Stick | None, ...]
     target: Floats
+    states: Sequence[Any]
     seen: Floats
     tooth: list[float]
     role: str
@@ -69,15 +72,22 @@ def sentences() -> dict[str, str]:
 
 
 def cautions_for(
-    kit: Layered, passes: Sequence[Pass], target: Floats, seen: Floats, tooth: list[float], role: str
+    kit: Layered,
+    passes: Sequence[Pass],
+    target: Floats,
+    states: Sequence[Any],
+    seen: Floats,
+    tooth: list[float],
+    role: str,
 ) -> tuple[Caution, ...]:
-    """The cautions that this recipe deserves, most important first."""
+    """The cautions that this recipe deserves, most important first. states, seen, tooth: from the bare paper on, as
+    a steady hand lays it (the first, where there are several)."""
     by_code = {stick.code: stick for stick in kit.sticks}
     sticks = tuple(by_code.get(p.stick) for p in passes)
     # All at once: of single colours most of the time goes into the calls.
     wanted, *lch = lab_to_lch(np.vstack([target, seen])).tolist()
     off, *moved = ciede2000(np.vstack([target, seen[:-1]]), np.vstack([seen[-1], seen[1:]])).tolist()
-    case = Case(kit, tuple(passes), sticks, target, seen, tooth, role, wanted, lch, off, moved)
+    case = Case(kit, tuple(passes), sticks, target, states, seen, tooth, role, wanted, lch, off, moved)
     return tuple(Caution(code, sentences()[code].format(**words)) for check in _CHECKS for code, words in check(case))
 
 
@@ -145,7 +155,10 @@ def _lost_under_colour(case: Case) -> Said:
         again = any(later is stick for _, later in case.laid(i + 1))
         if again or case.moved[i] < _LAID_DELTA_E:
             continue
-        without = colours_after(case.kit, case.passes[:i] + case.passes[i + 1 :])[-1]
+        state = case.states[i]
+        for pass_ in case.passes[i + 1 :]:
+            state = case.kit.apply(state, pass_)
+        without = colours_of(case.kit, [state])[0]
         if ciede2000(without, case.seen[-1]) < _SHOWS_DELTA_E:
             yield "lost_under_colour", {"stick": stick.name}
 

@@ -76,7 +76,7 @@ def work_out(kit: Layered, passes: Sequence[Pass], target: ArrayLike, role: str 
         delta_e=round(float(ciede2000(wanted, last)), 2),
         delta_v=round(float(lab_to_value(last) - lab_to_value(wanted)), 2),
         tolerance=round(tolerance(ends[: 1 + len(HANDS)]), 2),
-        cautions=cautions_for(kit, passes, wanted, seen, tooth, role),
+        cautions=cautions_for(kit, passes, wanted, states, seen, tooth, role),
         grain=surface(kit, passes) if evened_by(passes) else parts_of(np.delete(ends, varied, axis=0)),
     )
 

@@ -4,7 +4,7 @@ else."""
 from django.urls import include, path, re_path
 
 from server.api import reference
-from server.api.views import application, entrance, unknown_endpoint
+from server.api.views import application, entrance, letters, unknown_endpoint
 from server.sharing.views import page, picture
 
 urlpatterns = [
@@ -19,6 +19,7 @@ urlpatterns = [
     path("api/", include("server.personal.urls")),
     path("reference", reference.page),
     path("openapi.yaml", reference.file),
+    path("letters.css", letters),
     re_path(r"^api(/.*)?$", unknown_endpoint),
     path("enter/<str:token>", entrance),
     path("shared/<str:token>", page),

@@ -176,6 +176,18 @@ def test_every_answer_keeps_to_its_own_origin(db: None) -> None:
         assert headers["X-Content-Type-Options"] == "nosniff"
 
 
+def test_pages_beside_the_application_have_its_letters(db: None, settings: Any) -> None:
+    """Each file that the style sheet names is there."""
+    answer = Client().get("/letters.css")
+    assert answer.headers["Content-Type"] == "text/css"
+    named = re.findall(r"url\(/static/([^)]+)\)", answer.content.decode())
+    assert {"Young Serif", "Atkinson Hyperlegible Next Variable"} <= set(
+        re.findall(r"font-family:\"?([\w ]+)", answer.content.decode())
+    )
+    assert named and all((settings.WEB_DIST / name).exists() for name in named)
+    assert b'href="/letters.css"' in Client().get("/reference").content
+
+
 def test_the_committed_schema_is_fresh(tmp_path: Path) -> None:
     fresh = tmp_path / "schema.yaml"
     call_command("spectacular", "--file", str(fresh), "--validate", "--fail-on-warn")

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useId, useRef } from "react";
-import type { Role, Schemas, SeenSpot } from "../api/client";
+import type { Schemas, SeenSpot } from "../api/client";
+import { rowsOf, short, spread, wanted } from "./ladderRows";
 import "./style/ladder.css";
 
 type Props = {
@@ -37,49 +38,6 @@ const LEAST_ROW = 19;
 /** Letters that a name may have. */
 const [LONGEST, LONGEST_ROOMY] = [14, 22];
 const RUNGS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
-
-type Held = { key: string; spot: SeenSpot; words: string; folded: number };
-
-const wanted = (spot: SeenSpot) => spot.reading?.swatch.value ?? 0;
-
-/** The spots from light to dark; where they are too many, those of one role are one row until one of it is picked. */
-function rowsOf(spots: SeenSpot[], most: number, selected: string | null): Held[] {
-  const sorted = [...spots].sort((a, b) => wanted(b) - wanted(a));
-  const single = (spot: SeenSpot): Held => ({ key: spot.id, spot, words: spot.name, folded: 0 });
-  if (sorted.length <= most) return sorted.map(single);
-  const open = sorted.find((spot) => spot.id === selected)?.role;
-  const seen = new Set<Role>();
-  const folded = sorted.flatMap((spot) => {
-    if (spot.role === open) return [single(spot)];
-    if (seen.has(spot.role)) return [];
-    seen.add(spot.role);
-    const its = sorted.filter((held) => held.role === spot.role);
-    const middle = its[Math.floor(its.length / 2)] ?? spot;
-    return [{ key: spot.role, spot: middle, words: `${spot.role} (${its.length})`, folded: its.length }];
-  });
-  const at = Math.max(0, folded.findIndex((row) => row.spot.id === selected) - Math.floor(most / 2));
-  return folded.length <= most ? folded : folded.slice(Math.min(at, folded.length - most)).slice(0, most);
-}
-
-/** Rows keep their order and a distance, as near to their own height as that allows. */
-function spread(heights: number[], gap: number, low: number, high: number): number[] {
-  const placed = [...heights];
-  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + gap);
-  let ceiling = high;
-  for (let i = placed.length - 1; i >= 0; i--) {
-    placed[i] = Math.max(low + i * gap, Math.min(placed[i] ?? 0, ceiling));
-    ceiling = (placed[i] ?? 0) - gap;
-  }
-  return placed;
-}
-
-/** The words that have room, whole ones if there are any. */
-function short(words: string, most: number): string {
-  if (words.length <= most) return words;
-  const cut = words.slice(0, most);
-  const end = cut.lastIndexOf(" ");
-  return `${cut.slice(0, end > 0 ? end : most - 1)} …`;
-}
 
 /**
  * The value ladder of a figure: its spots from light to dark, wanted and planned edge to edge, the rail with the value

@@ -1,19 +1,13 @@
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Face } from "../api/client";
 import { useKeys } from "./keys";
+import { openedOn, type Size, type View } from "./opening";
 
-/** How near a picture is seen, and which part of it (in fractions) lies in the middle of its place. */
-export type View = { near: number; x: number; y: number };
-export type Size = { w: number; h: number };
+export type { Size };
 
 const WHOLE: View = { near: 1, x: 0.5, y: 0.5 };
 const NEAREST = 12;
 const STEP = 1.5;
-/** A head opens this high, as a part of its place; the picture fills its place where the head lets it. */
-const HEAD = 0.52;
-const WIDEST_HEAD = 0.8;
-/** What is less is not worth leaving the whole for. */
-const WORTH = 1.05;
 const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
 
 /** What is seen of a picture: the same for all that stand side by side. */
@@ -27,15 +21,6 @@ export function useView(): Zoom {
     setTouched(true);
   }, []);
   return { view, set, touched };
-}
-
-/** The box around faces, in fractions of the picture. */
-function around(faces: Face[]): Face | null {
-  if (faces.length === 0) return null;
-  const [x, y] = [Math.min(...faces.map((face) => face.x)), Math.min(...faces.map((face) => face.y))];
-  const right = Math.max(...faces.map((face) => face.x + face.width));
-  const bottom = Math.max(...faces.map((face) => face.y + face.height));
-  return { x, y, width: right - x, height: bottom - y };
 }
 
 type Given = {
@@ -52,19 +37,7 @@ type Given = {
 /** A picture that is zoomed and moved with the wheel, two fingers, keys and buttons. */
 export function useZoom({ place, room, whole, zoom, faces, onPinch }: Given) {
   const [ready, setReady] = useState(false);
-  const head = around(faces);
-  const fills = Math.max(room.w / whole.w, room.h / whole.h);
-  const fits =
-    head && room.h > 0 && room.w > 0
-      ? Math.min(
-          Math.max(fills, (HEAD * room.h) / (head.height * whole.h)),
-          (WIDEST_HEAD * room.w) / (head.width * whole.w),
-        )
-      : 1;
-  const opening =
-    head && !zoom.touched && fits > WORTH
-      ? { near: Math.min(fits, 4), x: head.x + head.width / 2, y: head.y + head.height / 2 }
-      : null;
+  const opening = zoom.touched ? null : openedOn(faces, room, whole);
   const view = opening ?? zoom.view;
   const size = { w: whole.w * view.near, h: whole.h * view.near };
   const left =

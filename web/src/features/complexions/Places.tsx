@@ -1,4 +1,5 @@
 import type { SceneTold, Schemas } from "../../api/client";
+import { spread } from "../../ui/ladderRows";
 
 const TOP = 14;
 const GAP = 25;
@@ -22,27 +23,16 @@ const HATCHES: Record<string, string> = {
   "reflected light": "M6 6h.1M12 6h.1M18 6h.1M6 12h.1M12 12h.1M18 12h.1M6 18h.1M12 18h.1M18 18h.1",
 };
 
-/** Heights with at least GAP between them, as near as can be to those wanted. */
-function spread(wanted: number[], low: number, high: number): number[] {
-  const gap = Math.min(GAP, (high - low) / Math.max(wanted.length - 1, 1));
-  const placed = [...wanted];
-  for (let i = 1; i < placed.length; i++) placed[i] = Math.max(placed[i] ?? 0, (placed[i - 1] ?? 0) + gap);
-  let ceiling = high;
-  for (let i = placed.length - 1; i >= 0; i--) {
-    placed[i] = Math.min(placed[i] ?? 0, ceiling);
-    ceiling = (placed[i] ?? 0) - gap;
-  }
-  return placed.map((y) => Math.max(y, low));
-}
-
 /** What would be planned: each place in its family, its colour, its height on the value ladder, and what can be laid. */
 export function Places({ spots, atHand, greys, height }: Props) {
   const length = height - 2 * TOP;
   const y = (value: number) => TOP + (1 - value / 10) * length;
+  const [low, high] = [TOP + 10, height - TOP - 4];
   const heights = spread(
     spots.map((spot) => y(spot.colour.value)),
-    TOP + 10,
-    height - TOP - 4,
+    Math.min(GAP, (high - low) / Math.max(spots.length - 1, 1)),
+    low,
+    high,
   );
   const reach = atHand?.reach ?? null;
   const out = (i: number) => atHand?.out[i] ?? false;

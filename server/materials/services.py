@@ -93,8 +93,10 @@ def keep_paper(user: User, new: values.NewPaper) -> Support:
     return as_support(made)
 
 
+@transaction.atomic
 def delete_paper(user: User, paper_id: UUID) -> None:
-    """Delete a paper; pieces on it keep their recipes as they were. Raises NotFoundError (`no_paper`)."""
+    """Delete a paper, and with it what trial cards on it have taught; pieces on it keep their recipes as they were.
+    Raises NotFoundError (`no_paper`)."""
     if not Paper.objects.filter(owner=user, pk=paper_id).delete()[0]:
         raise NotFoundError("no_paper", "There is no such paper.", "Choose one of your own.", "paper")
 

@@ -31,7 +31,7 @@ export function PapersPanel() {
       <Confirm
         show={!!leaving}
         title={`Remove the paper “${leaving?.name}”?`}
-        text="Pieces on it keep their passes, but say no colours until another paper is chosen."
+        text="Pieces on it keep their passes, but say no colours until another paper is chosen. Trial cards on it go with it, and what they taught."
         action="Remove the paper"
         onConfirm={() => {
           if (leaving) remove.mutate(leaving.id);

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { hasFailed, Refusal, sized, take } from "./client";
+import { hasFailed, Refusal, take } from "./client";
+import { sized } from "./pictures";
 
 const response = (status: number) => new Response(null, { status });
 const done = <T>(data: T) => ({ data, response: response(200) });

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { pictureUrl, server, sized, swatchSheetUrl } from "../api/client";
+import { server, swatchSheetUrl } from "../api/client";
 import { problemOf, useWrite } from "../api/mutations";
+import { pictureUrl, sized } from "../api/pictures";
 import { useSticks } from "../api/queries";
 import type { NewStick } from "./AddSticks";
 import { type Asked, PhotoSheet } from "./PhotoSheet";

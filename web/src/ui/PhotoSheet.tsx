@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Schemas, squaredUrl } from "../api/client";
+import type { Schemas } from "../api/client";
+import { squaredUrl } from "../api/pictures";
 import { type At, Handles } from "./Handles";
 import { NumberField } from "./NumberField";
 import { Segments } from "./Segments";

@@ -1,5 +1,6 @@
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
-import { type Face, type Figure, type SeenSpot, type Spot, sized } from "../api/client";
+import type { Face, Figure, SeenSpot, Spot } from "../api/client";
+import { sized } from "../api/pictures";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
 import { stepped } from "./stepped";

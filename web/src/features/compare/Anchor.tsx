@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { type Compared, type Schemas, squaredUrl } from "../../api/client";
+import type { Compared, Schemas } from "../../api/client";
+import { squaredUrl } from "../../api/pictures";
 import { useSticks } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { type At, Handles } from "../../ui/Handles";

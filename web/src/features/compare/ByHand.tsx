@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Compared, type Schemas, squaredUrl } from "../../api/client";
+import type { Compared, Schemas } from "../../api/client";
+import { squaredUrl } from "../../api/pictures";
 import { type At, Handles } from "../../ui/Handles";
 import { usePictureShape } from "../../ui/usePictureShape";
 

@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { Button } from "react-bootstrap";
-import { pictureUrl, sized } from "../../api/client";
+import { pictureUrl, sized } from "../../api/pictures";
 import { type At, Handles } from "../../ui/Handles";
 
 const NAMES = ["upper left", "upper right", "lower right", "lower left"].map((at) => `Sheet, ${at}`);

@@ -1,4 +1,5 @@
-import { type SeenSpot, sized, viewUrl } from "../../api/client";
+import type { SeenSpot } from "../../api/client";
+import { sized, viewUrl } from "../../api/pictures";
 import { usePiece } from "../../document/useEditor";
 import { Crop } from "../../ui/Crop";
 import { LaidColour } from "../../ui/Swatch";

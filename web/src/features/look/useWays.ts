@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
-import { type Materials, type Piece, viewUrl, type Way } from "../../api/client";
+import type { Materials, Piece, Way } from "../../api/client";
+import { viewUrl } from "../../api/pictures";
 import { useKeys } from "../../ui/keys";
 
 export type Compare = "whole" | "beside" | "window";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { sketchUrl } from "../../api/client";
+import { sketchUrl } from "../../api/pictures";
 import { usePiece, useSpots } from "../../document/useEditor";
 import { useByValue } from "./useByValue";
 

@@ -1,6 +1,7 @@
 import { Button } from "react-bootstrap";
-import { type FigurePlan, type Stick, toothUrl } from "../../api/client";
+import type { FigurePlan, Stick } from "../../api/client";
 import { rampsUrl, SHEET_KINDS } from "../../api/files";
+import { toothUrl } from "../../api/pictures";
 import { useFigures } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import { Grain } from "../../ui/Grain";

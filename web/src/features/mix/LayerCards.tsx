@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef, useState } from "react";
-import { type Figure, layerMapUrl, type Schemas, type Stick } from "../../api/client";
+import type { Figure, Schemas, Stick } from "../../api/client";
+import { layerMapUrl } from "../../api/pictures";
 import { inWords, type Layer } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Figure, layeredUrl, pictureUrl, sized, viewUrl } from "../../api/client";
+import type { Figure } from "../../api/client";
+import { layeredUrl, pictureUrl, sized, viewUrl } from "../../api/pictures";
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";

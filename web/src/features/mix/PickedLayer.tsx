@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
-import { type Figure, layerMapUrl, type Schemas, type Stick } from "../../api/client";
+import type { Figure, Schemas, Stick } from "../../api/client";
+import { layerMapUrl } from "../../api/pictures";
 import { inWords, type Layer, TOOLS } from "../../document/layers";
 import { useEditing, usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";

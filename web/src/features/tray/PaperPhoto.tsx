@@ -1,7 +1,8 @@
 import { useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { pictureUrl, type Schemas, type SwatchData, server } from "../../api/client";
+import { type Schemas, type SwatchData, server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
+import { pictureUrl } from "../../api/pictures";
 
 type Place = Schemas["DiscRequest"];
 const RADIUS = 0.02;

@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { type CardPhoto, server, squaredUrl, type TrialCard } from "../../api/client";
+import { type CardPhoto, server, type TrialCard } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
+import { squaredUrl } from "../../api/pictures";
 import { useEditor } from "../../document/useEditor";
 
 type Box = CardPhoto["boxes"][number];

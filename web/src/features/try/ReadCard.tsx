@@ -1,16 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import {
-  type CardPhoto,
-  pictureUrl,
-  Refusal,
-  server,
-  sized,
-  squaredUrl,
-  type TrialCard,
-} from "../../api/client";
+import { type CardPhoto, Refusal, server, type TrialCard } from "../../api/client";
 import { cardUrl } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
+import { pictureUrl, sized, squaredUrl } from "../../api/pictures";
 import { useEditor } from "../../document/useEditor";
 import { type At, Handles } from "../../ui/Handles";
 import { NumberField } from "../../ui/NumberField";

@@ -1,7 +1,8 @@
 import { Form } from "react-bootstrap";
 import { Link } from "react-router";
-import { type Figure, layeredUrl, layerMapUrl, type Stick } from "../../api/client";
+import type { Figure, Stick } from "../../api/client";
 import { correctionUrl } from "../../api/comparing";
+import { layeredUrl, layerMapUrl } from "../../api/pictures";
 import type { useMaps } from "../../api/queries";
 import { inWords, TOOLS } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";

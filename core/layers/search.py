@@ -10,11 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.layers.doses import HEAVY, NONE, Scale
+from core.layers.doses import NONE, Scale
 from core.layers.draft import Draft
 from core.layers.forward import Doses, Places, State
 from core.layers.frame import Flags, Frame
 from core.layers.hands import hands_for
+from core.layers.law import Law
 from core.optics.medium import Box, Ground
 
 PLACE_COST = 0.04
@@ -68,6 +69,7 @@ class Search:
         self.m = self.places.count
         self._areas = areas.astype(float)
         self.at_hand, self.locked = at_hand, locked
+        self.law = Law(frame, scale, self.m, locked)
         self.usable = np.unique([action.stick for action in box.actions])
 
     def empty(self) -> Draft:
@@ -144,8 +146,8 @@ class Search:
         be. state: what lies there before the layer."""
         each = self.places.each_dose(state, draft.slots[j], draft.sticks[j])
         doses = len(self.scale.doses) + 1
-        allowed = self._may_lie(draft, j)[np.minimum(np.arange(doses), 1)]
-        allowed &= self._may_be_so_hard(draft, j)
+        allowed = self.law.may_lie(draft, j)[np.minimum(np.arange(doses), 1)]
+        allowed &= self.law.may_be_so_hard(draft, j)
         after = each
         tooth = self.box.tooth_left_at(self.places.steady_filled(state))[0]
         allowed[1:] &= tooth >= self.frame.least_tooth
@@ -163,12 +165,6 @@ class Search:
         costs[~allowed] = _NEVER
         return each, costs
 
-    def _may_lie(self, draft: Draft, j: int) -> Flags:
-        """(2, m): whether layer j may be left out at each place, and whether it may be laid there."""
-        rest = draft.without(j)
-        leave_out, lie = self._may_be_put_in(rest, j)
-        return np.array([leave_out, lie[:, draft.sticks[j]]])
-
     def lawful(self, draft: Draft) -> bool:
         """Whether a plan keeps every limit of the frame; what is locked is as the artist wants it."""
         used = {stick for stick, row in zip(draft.sticks, draft.doses, strict=True) if (row != NONE).any()}
@@ -179,59 +175,13 @@ class Search:
         for j in range(len(draft)):
             doses = draft.doses[j]
             if draft.slots[j] not in self.locked:
-                allowed = self._allowed(draft, j, doses)
+                allowed = self.law.allowed(draft, j, doses)
                 short = self.box.tooth_left_at(state.filled) < self.frame.least_tooth
                 allowed &= ~(short & (doses != NONE))
                 if not allowed.all():
                     return False
             state = self.steady.lay(state, draft.slots[j], draft.sticks[j], doses)
         return True
-
-    def _are_locked(self, slots: Sequence[int]) -> Flags:
-        return np.array([slot in self.locked for slot in slots], dtype=bool)
-
-    def _may_be_put_in(self, draft: Draft, j: int) -> tuple[Flags, Flags]:
-        """Whether each place may do without a layer before layer j (m,), and may have each stick in it (m, n)."""
-        frame, laid = self.frame, draft.doses != NONE
-        before, after = laid[:j], laid[j:]
-        begun, goes_on = before.any(axis=0), after.any(axis=0)
-        leave_out = np.ones(self.m, dtype=bool)
-        if len(after):
-            next_ = after.argmax(axis=0)
-            following = np.array(draft.sticks[j:], dtype=np.intp)[next_]
-            leave_out = begun | ~goes_on | frame.may_begin[np.arange(self.m), following]
-            leave_out |= self._are_locked(draft.slots[j:])[next_]
-        lie = frame.may_lie & (begun[:, None] | frame.may_begin)
-        for stick, row in zip(draft.sticks[:j], before, strict=True):
-            lie[row] &= frame.follow[stick]
-        for stick, row in zip(draft.sticks[j:], after, strict=True):
-            lie[row] &= frame.follow[:, stick]
-        lie[(laid.sum(axis=0) >= frame.most_passes) | (frame.breath & (begun | goes_on))] = False
-        if frame.begins and j == 0:
-            leave_out = leave_out & frame.breath
-        return leave_out, lie
-
-    def _may_be_so_hard(self, draft: Draft, j: int) -> Flags:
-        """(D + 1, m): no harder first than the school begins, heavy only where nothing comes after, and nothing where
-        something heavy lies."""
-        allowed = np.ones((len(self.scale.doses) + 1, self.m), dtype=bool)
-        begun = (draft.doses[:j] != NONE).any(axis=0)
-        too_hard = self.scale.hard > self.frame.first_hardest
-        allowed[np.ix_(too_hard, ~begun)] = False
-        later = draft.doses[j + 1 :]
-        if len(later):
-            next_ = (later != NONE).argmax(axis=0)
-            following = later[next_, np.arange(self.m)]
-            allowed[NONE] = begun | ~too_hard[following] | self._are_locked(draft.slots[j + 1 :])[next_]
-        if self.frame.rising:
-            heavy = self.scale.hard == HEAVY
-            under = (heavy[draft.doses[:j]]).any(axis=0)
-            over = (draft.doses[j + 1 :] != NONE).any(axis=0)
-            allowed[1:, under] = False
-            allowed[np.ix_(heavy, over)] = False
-            if not self.frame.may_be_heavy(j, len(draft)):
-                allowed[heavy] = False
-        return allowed
 
     def chosen(self, costs: Floats, somewhere: bool = False) -> Doses:
         """The doses (m,) of one layer by what each costs (D + 1, m), and by how natural their area is.
@@ -271,7 +221,7 @@ class Search:
             after = self.steady.lay(after, slot, stick, doses)
         on = (self.steady.costs(after) + PLACE_COST).reshape(-1, len(sticks), self.m).min(axis=0).T
         tooth = self.box.tooth_left_at(state.filled)
-        _, lie = self._may_be_put_in(draft, j)
+        _, lie = self.law.may_be_put_in(draft, j)
         on[~lie[:, sticks] | (tooth < self.frame.least_tooth)[:, None]] = _NEVER
         out = off.copy()
         if self.frame.begins and j == 0:
@@ -370,7 +320,7 @@ class Search:
             state = self.places.start()
             for q in range(b):
                 state = self.places.lay(state, with_a.slots[q], with_a.sticks[q], with_a.doses[q])
-            allowed = self._allowed(with_a, a, np.full(self.m, dose))
+            allowed = self.law.allowed(with_a, a, np.full(self.m, dose))
             _, costs = self.options(with_a, b, state)
             costs = costs + PLACE_COST * (dose != NONE)
             costs[:, ~allowed] = _NEVER
@@ -380,12 +330,6 @@ class Search:
         first, second = np.divmod(best, every.shape[1])
         other = draft.laid(a, first).laid(b, second)
         return other if self.lawful(other) and self.total(other) < self.total(draft) - _WORTHWHILE else draft
-
-    def _allowed(self, draft: Draft, j: int, doses: Doses) -> Flags:
-        """(m,): whether layer j may have these doses (m,)."""
-        places = np.arange(self.m)
-        allowed = self._may_lie(draft, j)[np.minimum(doses, 1), places] & self._may_be_so_hard(draft, j)[doses, places]
-        return np.asarray(allowed & ~(self.frame.breath & (doses > 1)))
 
     def shrunk(self, draft: Draft, tried: int = 3) -> Draft:
         """The plan with the layer fewer that is least missed; the same if all are locked."""

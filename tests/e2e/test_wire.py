@@ -147,6 +147,34 @@ def test_a_planning_that_is_stopped_leaves_all_as_it_is(demo_page: Page) -> None
     expect(page.get_by_role("list", name="From the last layer down to the paper")).to_have_count(0)
 
 
+MOST_STOPS = 45
+"""Of the Tab key in a view: lists, ladders and groups are one each."""
+
+
+def walked(page: Page) -> tuple[int, list[str]]:
+    """How many stops of the Tab key a view has, and which of its deeds are none of them, or cannot be seen there."""
+    page.evaluate("window.walked = new Set(); window.hidden = []; document.activeElement?.blur()")
+    for _ in range(2 * MOST_STOPS):
+        page.keyboard.press("Tab")
+        ended = page.evaluate(
+            """() => {
+              const at = document.activeElement;
+              if (at === document.body || window.walked.has(at)) return true;
+              window.walked.add(at);
+              const box = at.getBoundingClientRect();
+              if (box.width === 0 || box.height === 0) window.hidden.push(at.outerHTML.slice(0, 120));
+              return false;
+            }"""
+        )
+        if ended:
+            break
+    missed = page.evaluate(
+        """[...document.querySelectorAll("main .btn-act")].filter(
+          (deed) => deed.offsetParent && !deed.disabled && !window.walked.has(deed)).map((deed) => deed.outerHTML)"""
+    )
+    return page.evaluate("window.walked.size"), [*missed, *page.evaluate("window.hidden")]
+
+
 def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_page: Page) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
@@ -163,6 +191,9 @@ def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_pa
             page.evaluate("surround => { document.documentElement.dataset.surround = surround; }", surround)
             found += [(view.rpartition("/")[2], surround, barrier) for barrier in barriers(page)]
         assert page.get_by_role("heading", level=1).count() == 1, view
+        stops, missed = walked(page)
+        assert missed == [], view
+        assert 0 < stops < MOST_STOPS, (view, stops)
     assert found == []
 
 

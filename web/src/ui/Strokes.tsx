@@ -29,38 +29,42 @@ const OIL = rows(6, (i) => `M7 ${8 + i * 5} q20 ${sway(i)} 39 0 t39 ${sway(i + 1
 
 /** A patch drawn on white paper with a stick of its medium, at the pressure meant: never a flat field. */
 export function Strokes({ hex, pressure, medium = "pencil" }: Props) {
+  // What is laid closed is there to be judged: it has its colour and no other.
+  const closed = pressure === "full";
   const width = WIDTHS[pressure] ?? 2.2;
   return (
     <svg className="strokes" viewBox="0 0 92 40" preserveAspectRatio="xMidYMid slice" aria-hidden="true">
       <rect width="92" height="40" fill="#f1f1f1" />
       {medium === "marker" && (
-        <path d={MARKER} stroke={hex} strokeWidth={11} strokeOpacity={0.8} fill="none" />
+        <path d={MARKER} stroke={hex} strokeWidth={11} strokeOpacity={closed ? 1 : 0.8} fill="none" />
       )}
       {medium === "pastel" && (
         <path
           d={PASTEL}
           stroke={hex}
           strokeWidth={1.6 + width / 2}
-          strokeDasharray={pressure === "full" ? undefined : "5 1.5 2 2 8 1"}
+          strokeDasharray={closed ? undefined : "5 1.5 2 2 8 1"}
           fill="none"
         />
       )}
       {medium === "oil_pastel" && (
         <>
           <path d={OIL} stroke={hex} strokeWidth={3.5 + width / 2} strokeLinecap="round" fill="none" />
-          <path
-            d={OIL}
-            stroke="#fff"
-            strokeOpacity={0.25}
-            strokeWidth={0.8}
-            transform="translate(0 -1.5)"
-            fill="none"
-          />
+          {!closed && (
+            <path
+              d={OIL}
+              stroke="#fff"
+              strokeOpacity={0.25}
+              strokeWidth={0.8}
+              transform="translate(0 -1.5)"
+              fill="none"
+            />
+          )}
         </>
       )}
       {!["marker", "pastel", "oil_pastel"].includes(medium) && (
         <path
-          d={pressure === "full" ? CLOSE : PENCIL}
+          d={closed ? CLOSE : PENCIL}
           stroke={hex}
           strokeWidth={width}
           strokeLinecap="round"

@@ -7,7 +7,6 @@ import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEdi
 import { useView } from "../../document/useView";
 import { DrillCore } from "../../ui/DrillCore";
 import { EmptyPage } from "../../ui/EmptyPage";
-import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
 import { useHeight } from "../../ui/useHeight";
 import { useNoun } from "../../ui/useNoun";
@@ -19,6 +18,7 @@ import { Figures } from "./Figures";
 import { LayerCards } from "./LayerCards";
 import { LayersPicture } from "./LayersPicture";
 import { MySticks } from "./LazyMySticks";
+import { MixKeys, PARTS, type Part } from "./MixKeys";
 import { StaleOffer } from "./Offers";
 import { PalettePanel } from "./PalettePanel";
 import { type LayerEdit, PickedLayer } from "./PickedLayer";
@@ -30,8 +30,6 @@ import { useByValue } from "./useByValue";
 import { useFit } from "./useFit";
 import { WhatIf } from "./WhatIf";
 
-const PARTS = ["layers", "place", "ramp", "palette"] as const;
-type Part = (typeof PARTS)[number];
 const [SHORT_CARD, TALL_CARD] = [58, 76];
 const FOOT_OF_CORE = 30;
 /** Maps are asked for anew once nothing was changed for so long. */
@@ -370,35 +368,4 @@ function Mix() {
       </div>
     </main>
   );
-}
-
-type KeysProps = {
-  onPart: (part: Part) => void;
-  onValues: () => void;
-  onEdit: (edit: LayerEdit) => void;
-  onMove: (by: number) => void;
-  onBrush: () => void;
-  onAsk: () => void;
-};
-
-/** The keys of this step. */
-function MixKeys({ onPart, onValues, onEdit, onMove, onBrush, onAsk }: KeysProps) {
-  const { plan } = useEditor();
-  useKeys([
-    { key: "p", does: "Plan all figures in layers", run: () => plan([], 0) },
-    ...PARTS.map((name, i) => ({ key: String(i + 1), does: `Show the ${name}`, run: () => onPart(name) })),
-    { key: "v", does: "Drawing in colour or in greys", run: onValues },
-    { key: "h", does: "Lay this layer harder", run: () => onEdit("harder") },
-    { key: "s", does: "Lay it softer", run: () => onEdit("softer") },
-    { key: "o", does: "Go over it once more", run: () => onEdit("more") },
-    { key: "i", does: "Go over it once less", run: () => onEdit("less") },
-    { key: "k", does: "Keep this layer as it is, or let it change", run: () => onEdit("lock") },
-    { key: "d", does: "Split it into light and shade", run: () => onEdit("split") },
-    { key: "Delete", does: "Remove this layer", run: () => onEdit("remove") },
-    { key: "u", does: "Lay it later", run: () => onMove(1) },
-    { key: "j", does: "Lay it earlier", run: () => onMove(-1) },
-    { key: "y", does: "What if … : the plan beside another", run: onAsk },
-    { key: "b", does: "Brush where it goes", run: onBrush },
-  ]);
-  return null;
 }

@@ -1,7 +1,10 @@
 import type { Stick } from "../api/client";
 import { useMaterials } from "../api/queries";
 
-/** What some sticks are called: by their medium where they are all of one, and only in a mixed kit a stick. */
+/**
+ * What some sticks are called: by their medium where they are all of one, and only in a mixed kit a stick. none: of
+ * which medium they are where none is given.
+ */
 export function useNoun(sticks: readonly Pick<Stick, "medium">[], none = ""): string {
   const media = useMaterials().data?.media ?? [];
   const found = new Set(sticks.map((stick) => stick.medium));

@@ -5,7 +5,7 @@ import type { Compared, Schemas } from "../../api/client";
 import { comparing, useAdvice, type Way } from "../../api/comparing";
 import { comparisonUrl, type SheetKind, saveFrom } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
-import { useLimits, useMaterials, useSticks } from "../../api/queries";
+import { useLimits, useMaterials } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
 import { Confirm } from "../../ui/Confirm";
 import { useKeys } from "../../ui/keys";
@@ -60,7 +60,7 @@ export function Judged({ compared, rows, allLaid, waiting, problem, onPick, onAn
   const { refresh } = useEditor();
   const materials = useMaterials();
   const limits = useLimits();
-  const noun = useNoun(useSticks(piece.document.tray).sticks);
+  const noun = useNoun([], piece.document.setup.medium);
   const [ladder, height] = useHeight();
   const [arrangement, setArrangement] = useState<Arrangement>("lift");
   const [way, setWay] = useState<Way>("as_it_is");

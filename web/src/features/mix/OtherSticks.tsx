@@ -29,7 +29,7 @@ type Props = {
 /** Other sticks for a layer, each with what the face would be with it, the best first. */
 export function OtherSticks({ now, figure, layer, sticks, onTake, onClose }: Props) {
   const piece = usePiece();
-  const noun = useNoun(sticks);
+  const noun = useNoun(sticks.filter((row) => row.code === layer.stick));
   const { data, error, isPending } = useOtherSticks(piece.id, piece.keys.layers, figure.id, layer.id);
   return (
     <section

@@ -41,7 +41,7 @@ export function PalettePanel({ sticks }: { sticks: Stick[] }) {
   const owned = new Set(sticks.map((stick) => stick.medium));
   const beneath = media.filter((row) => over.includes(row.id) && owned.has(row.id) && !row.finishing);
   const finishes = useMaterials().data?.methods.find((row) => row.id === setup.method)?.finishes ?? [];
-  const noun = useNoun(sticks);
+  const noun = useNoun([], piece.document.setup.medium);
   const usable = sticks.filter((stick) => stick.medium === setup.medium).length;
   const largest = Math.min(LARGEST, Math.max(SMALLEST, usable));
   const beside = [size + 1, size - 1].filter((next) => next >= SMALLEST && next <= largest);
@@ -133,7 +133,7 @@ type HeldProps = { palette: Palette; sticks: Stick[]; set: (part: Partial<Schema
 function Held({ palette, sticks, set }: HeldProps) {
   const piece = usePiece();
   const busy = useEditing((state) => state.busy);
-  const noun = useNoun(sticks);
+  const noun = useNoun([], piece.document.setup.medium);
   const { must_use: kept, banned, max_sticks } = piece.document.setup;
   const without = (codes: string[], code: string) => codes.filter((held) => held !== code);
   const known = (code: string) => sticks.find((stick) => stick.code === code);

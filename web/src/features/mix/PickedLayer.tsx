@@ -38,7 +38,7 @@ const NO_MAP = "Without a picture there is no map; the places are named on its c
 
 export function PickedLayer(props: Props) {
   const { now, figure, layer, number, stick, sticks, said, map, brushing, onBrush, onEdit, onTake } = props;
-  const noun = useNoun(sticks);
+  const noun = useNoun(stick ? [stick] : []);
   const piece = usePiece();
   const busy = useEditing((state) => state.busy);
   const [swapping, setSwapping] = useState(props.swap);

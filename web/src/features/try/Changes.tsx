@@ -54,7 +54,7 @@ function Change({ figure, said, several }: Props) {
   const piece = usePiece();
   const { plan } = useEditor();
   const busy = useEditing((state) => state.busy);
-  const noun = useNoun(useSticks(piece.document.tray).sticks);
+  const noun = useNoun([], piece.document.setup.medium);
   const { data, error } = usePlans(piece.id, piece.keys.palette, figure.id, true);
   const count = said.layers.length;
   const anew = data?.plans.reduce((held, row) =>

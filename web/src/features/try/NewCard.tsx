@@ -2,7 +2,6 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { server, type Trials } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
-import { useSticks } from "../../api/queries";
 import { usePiece } from "../../document/useEditor";
 import { Segments } from "../../ui/Segments";
 import { useNoun } from "../../ui/useNoun";
@@ -16,7 +15,7 @@ export function NewCard({ piece, trials, onMade }: Props) {
   const [kind, setKind] = useState(trials.kinds[0]?.id ?? "");
   const [boxes, setBoxes] = useState(trials.counts[0] ?? 12);
   const [size, setSize] = useState("A5");
-  const noun = useNoun(useSticks(usePiece().document.tray).sticks);
+  const noun = useNoun([], usePiece().document.setup.medium);
   const make = useWrite(
     () => server.makeCard(piece, { kind, size, boxes }),
     ["trials"],

@@ -14,6 +14,8 @@ _HUES = (
 _CHROMAS = ((0.0, "greyish"), (10.0, "muted"), (24.0, ""), (40.0, "strong"), (60.0, "vivid"))
 _NEAR = ((0.0, "so close that none can tell"), (1.0, "very close"), (2.5, "just visibly off"), (5.0, "clearly off"))
 """Common practice, no one source: about 1 is the least that can be told side by side."""
+_MATTERS = ((0.0, "hardly"), (0.05, "a little"), (0.25, "much"))
+"""What a mean over many places rises or falls by (assumption)."""
 _VALUES = ((0.0, "very deep"), (2.0, "deep"), (4.0, "middle"), (6.0, "light"), (8.0, "very light"))
 
 
@@ -29,6 +31,11 @@ def hue_word(hue_deg: float) -> str:
 def closeness(distance: float) -> str:
     """A distance in ΔE00 as an eye tells it, after `ends` or `is`."""
     return _band(_NEAR, distance)
+
+
+def matters(difference: float) -> str:
+    """How much it matters that a mean over many places rises or falls by this, in ΔE00."""
+    return _band(_MATTERS, difference)
 
 
 def in_words(lightness: float, chroma: float, hue_deg: float, value: float) -> str:

@@ -122,7 +122,7 @@ def swatches_known(tried: Tried, codes: Sequence[str]) -> tuple[Known, ...]:
     if len(set(codes)) < FEWEST_BESIDE:
         raise InputError(
             "too_few_swatches",
-            f"A camera is told by {FEWEST_BESIDE} swatches of different sticks at least.",
+            f"A camera is told by {FEWEST_BESIDE} swatches of different colours at least.",
             "Mark more of them.",
             "beside",
         )
@@ -135,7 +135,7 @@ def swatches_known(tried: Tried, codes: Sequence[str]) -> tuple[Known, ...]:
         raise InputError(
             "not_measured",
             f"What {worst.code} {worst.name} looks like is not known well enough.",
-            f"Lay it on a trial card first, or mark sticks that cards have shown to ±{_TELLS:g}.",
+            f"Lay it on a trial card first, or mark those that cards have shown to ±{_TELLS:g}.",
             "beside",
         )
     labs = learnt.labs(stacks)

@@ -33,10 +33,10 @@ def left_to_do(why: str, medium: str) -> tuple[str, str]:
         "burnished": (f"Already burnished: hardly anything holds there. {rest}", caution),
         "full": (f"The paper is full there. {rest}", caution),
         "lighter": (
-            "Too dark, and no stick here covers it: lift it, touch it with white, or leave it.",
+            "Too dark, and nothing here covers it: lift it, touch it with white, or leave it.",
             caution,
         ),
-        "no_stick": ("No stick of this tray brings it nearer: leave it, or add one.", ""),
+        "no_stick": ("Nothing in this tray brings it nearer: leave it, or add what would.", ""),
     }[why]
 
 

@@ -42,11 +42,9 @@ def read_cells(data: bytes) -> list[list[str]]:
             raise
         raise _bad("it holds something that cannot be") from None
     if not rows:
-        raise InputError("empty_list", "There is nothing in this spreadsheet.", "Put one stick in each row.", "list")
+        raise InputError("empty_list", "There is nothing in this spreadsheet.", "Put one colour in each row.", "list")
     if len(rows) > MAX_STICKS + 1:
-        raise InputError(
-            "too_many_sticks", f"It has {len(rows)} rows; a box holds {MAX_STICKS} sticks.", "Split it.", "list"
-        )
+        raise InputError("too_many_sticks", f"It has {len(rows)} rows; a box holds {MAX_STICKS}.", "Split it.", "list")
     return [[_text(cell) for cell in row[:_MOST_COLUMNS]] for row in rows]
 
 
@@ -79,7 +77,7 @@ def _check_size(data: bytes) -> None:
 
 def _too_large() -> InputError:
     return InputError(
-        "list_too_large", "This spreadsheet unpacks into more than a list of sticks.", "Keep one sheet.", "list"
+        "list_too_large", "This spreadsheet unpacks into more than a list of colours.", "Keep one sheet.", "list"
     )
 
 

@@ -35,7 +35,7 @@ def list_in(data: bytes) -> ListFile:
     """
     if len(data) > MAX_BYTES:
         raise InputError(
-            "list_too_large", f"The file is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick in each row.", "list"
+            "list_too_large", f"The file is over {MAX_BYTES // 1_000_000} MB.", "Keep one colour in each row.", "list"
         )
     if data.startswith(_SHEETS):
         return ListFile(_tabbed(read_cells(data)))

@@ -122,11 +122,11 @@ def read_list(
     """
     rows = _rows(_text(data))
     if not rows:
-        raise InputError("empty_list", "There is nothing in this list.", "Put one stick in each line.", "list")
+        raise InputError("empty_list", "There is nothing in this list.", "Put one colour in each line.", "list")
     if len(rows) > MAX_STICKS + 1:
         raise InputError(
             "too_many_sticks",
-            f"The list has {len(rows)} lines; a box holds {MAX_STICKS} sticks.",
+            f"The list has {len(rows)} lines; a box holds {MAX_STICKS}.",
             "Split it into several. Nothing was put in.",
             "list",
         )
@@ -142,7 +142,7 @@ def read_list(
     elif len(columns) != width or any(field and field not in FIELDS for field in columns):
         raise InputError("bad_columns", f"The list has {width} columns.", f"Say of each one of {', '.join(FIELDS)}.")
     if not body:
-        raise InputError("empty_list", "There is only a header.", "Put one stick in each line below it.", "list")
+        raise InputError("empty_list", "There is only a header.", "Put one colour in each line below it.", "list")
     known = {stick.code.casefold(): stick for stick in within.sticks} if within else {}
     sticks = [_stick(number, cells, columns, medium, known) for number, cells in body]
     heads = tuple(first) + ("",) * (width - len(first))
@@ -152,7 +152,7 @@ def read_list(
 def _text(data: bytes | str) -> str:
     if len(data) > MAX_BYTES:
         raise InputError(
-            "list_too_large", f"The list is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick in each line.", "list"
+            "list_too_large", f"The list is over {MAX_BYTES // 1_000_000} MB.", "Keep one colour in each line.", "list"
         )
     return data.lstrip("\ufeff") if isinstance(data, str) else decoded(data)
 

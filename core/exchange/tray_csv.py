@@ -46,7 +46,7 @@ def read_tray(data: bytes, name: str = "My tray") -> Tray:
     """
     if len(data) > MAX_BYTES:
         raise InputError(
-            "tray_too_large", f"The tray file is over {MAX_BYTES // 1_000_000} MB.", "Keep one stick a row.", "tray"
+            "tray_too_large", f"The tray file is over {MAX_BYTES // 1_000_000} MB.", "Keep one colour a row.", "tray"
         )
     try:
         text = data.decode("utf-8-sig")
@@ -85,19 +85,15 @@ def tray_of(name: str, rows: Iterable[tuple[int, Row]], with_kept: bool) -> Tray
             raise InputError(
                 "double_code",
                 f"The code {stick.code} stands in row {rows_by_code[stick.code]} and again in row {number}.",
-                "Give every stick its own code.",
+                "Give every one its own code.",
                 f"row {number}, code",
             )
         rows_by_code[stick.code] = number
         sticks.append(stick)
     if not sticks:
-        raise InputError(
-            "empty_tray", "The tray holds no sticks.", "Add one row for each stick below the header.", "tray"
-        )
+        raise InputError("empty_tray", "The tray is empty.", "Add one row for each colour below the header.", "tray")
     if len(sticks) > MAX_STICKS:
-        raise InputError(
-            "too_many_sticks", f"The tray holds {len(sticks)} sticks.", f"Keep it to {MAX_STICKS}.", "tray"
-        )
+        raise InputError("too_many_sticks", f"The tray holds {len(sticks)} rows.", f"Keep it to {MAX_STICKS}.", "tray")
     return Tray(name, tuple(sticks), tuple(kept) if with_kept else ())
 
 

@@ -52,7 +52,7 @@ def stroke_of(
     if lies == "crumbs":
         if pressure == "heavy":
             return Stroke("drag", "Drag and press", "", end)
-        return Stroke("side", "Drag the side of the stick", "", end)
+        return Stroke("side", "Drag its side", "", end)
     if lies == "paste":
         return Stroke(*(("drag", "Drag and press") if pressure == "heavy" else ("dab", "Dab side by side")), "", end)
     if lies == "body":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
@@ -39,6 +40,15 @@ def facts() -> dict[str, MediumFacts]:
 def facts_of(medium_id: str) -> MediumFacts:
     """The facts of a medium. Raises InputError (`unknown_medium`)."""
     return facts()[get_medium(medium_id).id]
+
+
+def word_for(media: Iterable[str]) -> str:
+    """What a few sticks of these media are called: by their medium where they are all of one, otherwise a stick.
+
+    Raises InputError (`unknown_medium`).
+    """
+    words = {get_medium(medium).word for medium in media}
+    return words.pop() if len(words) == 1 else "stick"
 
 
 MAX_LAYERS = 15

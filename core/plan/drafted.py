@@ -84,7 +84,7 @@ def _check_manner(number: int, layer: Layer, medium_id: str) -> None:
         raise InputError(
             "bad_technique",
             f"Layer {number + 1} cannot be done that way with {layer.stick[:40]}.",
-            f"Use {', '.join(fitting) or 'another stick'}. The layers are as they were.",
+            f"Use {', '.join(fitting) or 'something else'}. The layers are as they were.",
             f"layers[{number}].technique",
         )
     if layer.technique != "lay" and any(dose.flicked for dose in layer.levels if dose):
@@ -107,7 +107,7 @@ def _without_its_stick(number: int, layer: Layer) -> InputError:
     return InputError(
         "layer_without_its_stick",
         f"Layer {number + 1} needs {layer.stick[:40]}, which is not in the tray, or is banned.",
-        "The layers are as they were: choose another stick for it, or allow this one.",
+        "The layers are as they were: choose another for it, or allow this one.",
         f"layers[{number}].stick",
     )
 

@@ -130,7 +130,10 @@ class Edited:
         numbers = [i for i, layer in enumerate(self._laid) if layer.id == layer_id]
         if not numbers:
             raise InputError(
-                "no_such_layer", "There is no such layer of a stick.", "Choose one that lays something.", "layer"
+                "no_such_layer",
+                "There is no such layer, or nothing lies in it.",
+                "Choose one that lays something.",
+                "layer",
             )
         number = numbers[0]
         if number in self._locked:
@@ -180,7 +183,7 @@ class Edited:
         if longer is None or alone.total(longer) >= alone.total(here) - 1e-6:
             raise InputError(
                 "no_better_accent",
-                "No stick laid over this place alone brings it nearer.",
+                "Nothing laid over this place alone brings it nearer.",
                 "Change a layer that lies there, or its pressure.",
                 "spot",
             )

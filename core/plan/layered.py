@@ -246,8 +246,8 @@ class Planning:
         if self._shadows.any():
             return InputError(
                 "no_shared_shadow",
-                f"No stick may lie over all shadows in “{self._laid_out.method.name}” with this tray.",
-                "Do not ask for one stick in all shadows, or choose another method.",
+                f"Nothing may lie over all shadows in “{self._laid_out.method.name}” with this tray.",
+                "Do not ask for one thing in all shadows, or choose another method.",
                 "one_shadow",
             )
         if self._laid_out.setup.must_use:
@@ -255,13 +255,13 @@ class Planning:
             return InputError(
                 "must_use_breaks_rules",
                 f"No plan was found that keeps the rules of “{self._laid_out.method.name}” and holds {codes[:80]}.",
-                "Do not ask for it here, choose another method, or allow more sticks.",
+                "Do not ask for it here, choose another method, or allow more of them.",
                 "must_use",
             )
         return InputError(
             "nothing_to_lay",
             "Bare paper comes nearer to every spot than any layer that the rules allow.",
-            "Choose another method or another rule for black, or add sticks.",
+            "Choose another method or another rule for black, or put in more.",
             "method",
         )
 

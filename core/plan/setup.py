@@ -48,16 +48,16 @@ class Setup:
     method: Choice = field(default="darks_first", metadata={"says": "the medium's usual one, if not given"})
     black: Choice = field(default="last", metadata={"says": "avoid, last or free"})
     max_sticks: Annotated[int, Interval(ge=0, le=MAX_STICKS)] = field(
-        default=0, metadata={"says": "the most sticks for all spots together"}
+        default=0, metadata={"says": "how many at most for all spots together"}
     )
     max_passes: Annotated[int, Interval(ge=1, le=DEEPEST)] = field(
         default=DEEPEST, metadata={"says": "the most passes for one spot"}
     )
     under: Choice = field(default="", metadata={"says": "a medium laid first beneath, such as marker under pencil"})
     fit: Fit = field(default="clip", metadata={"says": "clip or compress colours that are out of reach"})
-    must_use: Codes = field(default=(), metadata={"says": "sticks that must be in the palette"})
-    banned: Codes = field(default=(), metadata={"says": "sticks that must not be used"})
-    one_shadow: bool = field(default=False, metadata={"says": "all shadows share a stick"})
+    must_use: Codes = field(default=(), metadata={"says": "what must be in the palette"})
+    banned: Codes = field(default=(), metadata={"says": "what must not be used"})
+    one_shadow: bool = field(default=False, metadata={"says": "one and the same in all shadows"})
     finish: Choice = field(default="layer", metadata={"says": "how recipes end: layer, or what the method allows"})
     reserve: bool = field(default=False, metadata={"says": "leave highlights to the paper"})
 
@@ -141,9 +141,7 @@ def check_setup(setup: Setup, own: Support | None = None, own_method: Method | N
             "black",
         )
     if setup.max_sticks != 0 and not 2 <= setup.max_sticks <= MAX_STICKS:
-        raise InputError(
-            "bad_stick_limit", f"{setup.max_sticks} sticks are out of range.", f"Use 2 to {MAX_STICKS}.", "sticks"
-        )
+        raise InputError("bad_stick_limit", f"{setup.max_sticks} is out of range.", f"Use 2 to {MAX_STICKS}.", "sticks")
     if not 1 <= setup.max_passes <= DEEPEST:
         raise InputError(
             "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"
@@ -181,7 +179,7 @@ def check_setup(setup: Setup, own: Support | None = None, own_method: Method | N
     if 0 < setup.max_sticks < len(setup.must_use):
         raise InputError(
             "too_many_must_use",
-            f"{len(setup.must_use)} sticks must be in, but the piece may use {setup.max_sticks}.",
+            f"{len(setup.must_use)} must be in, but the piece may use {setup.max_sticks}.",
             "Allow more, or ask for fewer.",
             "must_use",
         )

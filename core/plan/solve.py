@@ -291,7 +291,7 @@ def replacement(laid_out: LaidOutTray, stick: Stick) -> Recipe:
     )
     left = tuple(held for held in laid_out.box.sticks if held.code != stick.code)
     if not left:
-        raise InputError("all_banned", "There is no other stick to mix it from.", "Add one to the tray.", "tray")
+        raise InputError("all_banned", "There is nothing else to mix it from.", "Add one to the tray.", "tray")
     box = get_medium(others.medium).prepare(left, laid_out.box.support)
     without = replace(laid_out, setup=others, box=box, table=table_for(box, laid_out.method, others.black))
     (recipe,) = solve(without, [Wanted.of(stick.lab)])

@@ -48,7 +48,7 @@ def read_ramp(labs: Sequence[Lab], paper: ArrayLike, darkest: ArrayLike | None =
         raise InputError(
             "no_ramp",
             "These five are all but as light as the paper.",
-            "Use a stick that can go dark. Nothing was kept.",
+            "Use one that can go dark. Nothing was kept.",
             "photo",
         )
     wanted = white + (end - white) * np.arange(1, STEPS + 1) / STEPS
@@ -61,7 +61,7 @@ def read_ramp(labs: Sequence[Lab], paper: ArrayLike, darkest: ArrayLike | None =
 
 def _said(values: np.typing.NDArray[np.float64], errors: np.typing.NDArray[np.float64]) -> str:
     if errors[-1] > _TIMID:
-        return f"Too timid in the dark: the stick goes {errors[-1]:.1f} steps deeper than your darkest."
+        return f"Too timid in the dark: it goes {errors[-1]:.1f} steps deeper than your darkest."
     if np.abs(errors).max() <= FELT["ramp"]:
         return "Five even steps, as wanted."
     apart = -np.diff(values)

@@ -1,4 +1,4 @@
-"""Several good answers for one spot: the closest, the one with the fewest sticks, the right value with a freer hue."""
+"""Several good answers for one spot: the closest, the one with the fewest colours, the right value with a freer hue."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from core.recipe.choose import finalists
 from core.recipe.cost import STICK_COST
 from core.recipe.table import Found, Table
 
-KINDS = ("closest", "fewest sticks", "right value, freer hue")
+KINDS = ("closest", "fewest colours", "right value, freer hue")
 _GOOD_ENOUGH = 3.0
 _SAME_VALUE_L = 1.2
 _FREE_HUE = 0.3

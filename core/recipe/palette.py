@@ -66,7 +66,7 @@ def choose_palette(
     if len(must) > size:
         raise InputError(
             "too_many_must_use",
-            f"{len(must)} sticks must be in, but the palette is to hold {size}.",
+            f"{len(must)} must be in, but the palette is to hold {size}.",
             "Let it hold more, or keep fewer.",
             "sticks",
         )

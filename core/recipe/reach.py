@@ -27,13 +27,13 @@ def beyond(value: float, darkest: float, lightest: float, distance: float | None
     """
     if value < darkest - _HARDLY:
         steps = f"{darkest - value:.1f} value steps darker than this tray gets on this paper"
-        return f"{steps}: add a deeper stick, or draw all values together."
+        return f"{steps}: add something deeper, or draw all values together."
     if value > lightest + _HARDLY:
         steps = f"{value - lightest:.1f} value steps lighter than this tray gets on this paper"
-        return f"{steps}: take a whiter paper, add a paler stick, or draw all values together."
+        return f"{steps}: take a whiter paper, add something paler, or draw all values together."
     if distance is not None and distance > _FAR_OFF:
         stays = f"The value can be reached, the colour stays {closeness(distance)}"
-        return f"{stays}: the palette names the stick that would help most."
+        return f"{stays}: the palette names what would help most."
     return ""
 
 
@@ -43,7 +43,7 @@ def under_a_light(values: Sequence[float], darkest: float, lightest: float) -> t
     high = [value > lightest + _HARDLY for value in values]
     said = []
     if any(low):
-        said.append(f"{sum(low)} darker than your darkest stick: raise the key, or draw the darks together")
+        said.append(f"{sum(low)} darker than the darkest you have: raise the key, or draw the darks together")
     if any(high):
         said.append(f"{sum(high)} lighter than the paper: lower the key, or draw all values together")
     return tuple(a or b for a, b in zip(low, high, strict=True)), "; ".join(said)

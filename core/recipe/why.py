@@ -59,4 +59,4 @@ def _left_over(recipe: Recipe) -> str:
         return ""
     if abs(recipe.delta_v) >= 0.3:
         return f" It stays {abs(recipe.delta_v):.1f} value steps too {'light' if recipe.delta_v > 0 else 'dark'}."
-    return " The value is right, the hue is as near as these sticks come."
+    return " The value is right, the hue is as near as this tray comes."

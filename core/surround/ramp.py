@@ -99,8 +99,8 @@ def planned(
     if best is None:
         raise InputError(
             "no_such_shade",
-            "No two sticks here shade each other so.",
-            "Shade it otherwise, or lay out more sticks.",
+            "No two of these shade each other so.",
+            "Shade it otherwise, or lay out more of them.",
             "shade",
         )
     while len(best.layers) < MOST_LAYERS and (more := search.another(best)) is not None:

@@ -57,7 +57,7 @@ def put(tray: Tray, new: Sequence[tuple[Stick, Kept]]) -> Tray:
         raise InputError(
             "double_code",
             f"{_listed(both)} {'is' if len(both) == 1 else 'are'} in this box already, or twice in the list.",
-            "Give each stick a number of its own. Nothing was put in.",
+            "Give each a number of its own. Nothing was put in.",
             "code",
         )
     for stick, kept in new:
@@ -67,7 +67,7 @@ def put(tray: Tray, new: Sequence[tuple[Stick, Kept]]) -> Tray:
     if size > MAX_STICKS:
         raise InputError(
             "too_many_sticks",
-            f"The box would hold {size} sticks.",
+            f"The box would hold {size} of them.",
             f"Keep it to {MAX_STICKS}: begin another one. Nothing was put in.",
             "sticks",
         )
@@ -91,7 +91,7 @@ def changed(tray: Tray, codes: Sequence[str], change: StickChange) -> Tray:
     `one_at_a_time`, or what `check` raises)."""
     _there(tray, codes)
     if change.code is not None and len(codes) != 1:
-        raise InputError("one_at_a_time", "Two sticks cannot have one number.", "Change one at a time.", "code")
+        raise InputError("one_at_a_time", "Two of them cannot have one number.", "Change one at a time.", "code")
     if change.code is not None and change.code != codes[0] and change.code in {stick.code for stick in tray.sticks}:
         raise InputError("double_code", f"{change.code} is in this box already.", "Use another number.", "code")
     asked = {field.name: held for field in fields(change) if (held := getattr(change, field.name)) is not None}
@@ -120,7 +120,7 @@ def ordered(tray: Tray, codes: Sequence[str]) -> Tray:
     (`bad_order`) for one that is named twice, NotFoundError (`no_stick`)."""
     _there(tray, codes)
     if len(set(codes)) < len(codes):
-        raise InputError("bad_order", "A stick is named twice.", "Name each once.", "codes")
+        raise InputError("bad_order", "One is named twice.", "Name each once.", "codes")
     rows: Mapping[str, tuple[Stick, Kept]] = {
         stick.code: (stick, kept) for stick, kept in zip(tray.sticks, _kept(tray), strict=True)
     }
@@ -159,7 +159,7 @@ def check(stick: Stick, kept: Kept = Kept()) -> None:  # noqa: B008  # a value
 
 
 def _bad(stick: Stick, field: str, said: str, hint: str) -> InputError:
-    whose = stick.code[:20] or stick.name[:20] or "a stick"
+    whose = stick.code[:20] or stick.name[:20] or "one"
     return InputError("bad_stick", f"The {field} of {whose} {said}.", f"{hint} Nothing was changed.", field)
 
 

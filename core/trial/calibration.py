@@ -69,7 +69,7 @@ def calibrate(
         worst = sorted(teaching[int(i)] for i in np.argsort(-learnt.off)[:_NAMED])
         raise InputError(
             "boxes_disagree",
-            "These sticks cannot make what was read.",
+            "What lies in this box cannot make what was read.",
             f"Look at boxes {', '.join(str(i + 1) for i in worst)}: is it the right card, paper and tray? What was "
             "learnt before is kept.",
             "boxes",

@@ -212,8 +212,8 @@ class Kind:
 KINDS: dict[str, Kind] = {
     "teach": Kind("The card that teaches most", "boxes by which this piece's plans become true", teaching),
     "plan": Kind("Plan card", "the piece's own layers, place by place", of_plan),
-    "chart": Kind("Tray chart", "every stick at every pressure", chart),
-    "values": Kind("Tray chart by value", "every stick as heavy as it goes, from light to dark", chart_by_value),
+    "chart": Kind("Tray chart", "all of the tray at every pressure", chart),
+    "values": Kind("Tray chart by value", "all of the tray as heavy as it goes, from light to dark", chart_by_value),
     "ramp": Kind("Ramp strip", "the complexion from light to dark, laid and closed", ramp),
     "crosses": Kind("Crosses", "under-colours by skin colours, one coat and two", crosses),
     "wedge": Kind("Pressure wedge", "how hard and how often", wedge),

@@ -35,7 +35,7 @@ def use(user: User, asked: UseAgain) -> UsedAgain:
     if not sticks:
         raise InputError(
             "nothing_alike",
-            "The tray of that piece holds nothing that comes near these sticks.",
+            "The tray of that piece holds nothing that comes near these colours.",
             "Choose another tray for it first. Nothing was changed.",
             "into",
         )

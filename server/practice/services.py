@@ -325,7 +325,7 @@ def ramp(user: User, asked: values.AskRamp) -> values.RampShownRead:
         held = materials.as_core(materials.get_tray(user, asked.tray)).sticks
         stick = next((one for one in held if one.code == asked.stick), None)
         if stick is None:
-            raise NotFoundError("no_stick", "There is no such stick in the tray.", "Choose one of it.", "stick")
+            raise NotFoundError("no_stick", "There is no such colour in the tray.", "Choose one of it.", "stick")
         darkest = stick.lab
     seen = pictures.sheet(user, asked.picture, AskSheet(corners=asked.corners))
     labs = [swatch.swatch.lab for swatch in seen.swatches]

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from django.contrib.auth.models import User
 
 from core.colour.swatch import Swatch
+from core.colour.words import matters
 from core.errors import InputError, NotFoundError
 from core.exchange.pen import FileKind
 from core.exchange.ramp_sheet import RampOf, Rung, write_ramps
@@ -142,9 +143,12 @@ def palette(user: User, document: Document, size: int | None, within: float | No
 
     best = _palettes.get(question, ask)
     return Palette(
-        sticks=tuple(PaletteStick(code, loss) for code, loss in zip(best.sticks, best.losses, strict=True)),
+        sticks=tuple(
+            PaletteStick(code, loss, matters(loss)) for code, loss in zip(best.sticks, best.losses, strict=True)
+        ),
         mean=round(best.cost, 2),
         mean_of_all=round(best.cost_of_all, 2),
+        farther=matters(best.cost - best.cost_of_all),
         buy=tuple(_to_buy(*more[code], gain) for code, gain in best.gains if gain > _WORTH_BUYING),
     )
 
@@ -161,7 +165,8 @@ def _not_owned(owned: Owned) -> Ranges:
 
 
 def _to_buy(range_name: str, stick: Stick, gain: float) -> Buy:
-    return Buy(code=stick.code, name=stick.name, range=range_name, gain=round(gain, 2), swatch=Swatch.of(stick.lab))
+    swatch = Swatch.of(stick.lab)
+    return Buy(stick.code, stick.name, range_name, round(gain, 2), matters(gain), swatch)
 
 
 def missing(user: User, document: Document, code: str) -> TriedRecipe:
@@ -172,7 +177,7 @@ def missing(user: User, document: Document, code: str) -> TriedRecipe:
     everywhere = [*tray.sticks, *(s for range_ in materials.ranges().values() for s in range_.sticks)]
     stick = next((s for s in everywhere if s.code == code), None)
     if stick is None:
-        raise NotFoundError("no_stick", "There is no such stick.", "Choose another.", "code")
+        raise NotFoundError("no_stick", "There is no such colour.", "Choose another.", "code")
     (passes,) = jobs.do(digest("replacement", owned, stick), [Step(replacement_for, (owned, stick))])
     return TriedRecipe(planned(passes), Outcome.of(work_out(kit, passes, stick.lab), kit))
 

@@ -146,26 +146,33 @@ class Figures:
 
 @value
 class PaletteStick:
-    """loss: what the mean would rise by without it."""
+    """loss: what the mean would rise by without it; missed: that in words."""
 
     code: str
     loss: float
+    missed: str
 
 
 @value
 class Buy:
+    """gain: what the mean would fall by with it; helps: that in words."""
+
     code: str
     name: str
     range: str
     gain: float
+    helps: str
     swatch: Swatch
 
 
 @value
 class Palette:
+    """mean, mean_of_all: ΔE00 with these and with the whole tray; farther: what lies between them, in words."""
+
     sticks: tuple[PaletteStick, ...]
     mean: float
     mean_of_all: float
+    farther: str
     buy: tuple[Buy, ...]
 
 

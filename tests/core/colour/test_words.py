@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from core.colour.swatch import Swatch
 from core.colour.temperature import hue_spread, temperature, temperature_word
-from core.colour.words import hue_word
+from core.colour.words import hue_word, matters
 
 
 def lab(lightness: float, chroma: float, hue_deg: float) -> list[float]:
@@ -30,6 +30,11 @@ def lab(lightness: float, chroma: float, hue_deg: float) -> list[float]:
 )
 def test_colours_are_said_in_plain_words(colour: list[float], said: str) -> None:
     assert Swatch.of(colour).words == said
+
+
+@pytest.mark.parametrize(("by", "said"), [(-0.1, "hardly"), (0.0, "hardly"), (0.1, "a little"), (2.0, "much")])
+def test_what_hardly_matters_is_not_called_much(by: float, said: str) -> None:
+    assert matters(by) == said
 
 
 @given(st.floats(-720, 720))

@@ -61,8 +61,8 @@ def test_answers_are_the_closest_the_fewest_and_the_right_value(box: PencilBox) 
         off = {kind: work_out(box, table.passes(hit.path), target) for kind, hit in found.items()}
         closest = off["closest"]
         assert all(closest.delta_e <= other.delta_e + 0.1 for other in off.values())
-        if "fewest sticks" in off:
-            fewest = {step.pass_.stick for step in off["fewest sticks"].steps}
+        if "fewest colours" in off:
+            fewest = {step.pass_.stick for step in off["fewest colours"].steps}
             assert len(fewest) <= len({step.pass_.stick for step in closest.steps})
         if "right value, freer hue" in off:
             assert abs(off["right value, freer hue"].delta_v) < 0.2

@@ -2366,11 +2366,13 @@ export interface components {
             practised: number;
             said: string[];
         };
+        /** @description gain: what the mean would fall by with it; helps: that in words. */
         Buy: {
             code: string;
             name: string;
             range: string;
             gain: number;
+            helps: string;
             swatch: components["schemas"]["Swatch"];
         };
         /** @description A hot stick and the complement that calms it; chroma before and after one middling pass of that. */
@@ -3615,10 +3617,12 @@ export interface components {
             /** @default [] */
             grain: string[];
         };
+        /** @description mean, mean_of_all: ΔE00 with these and with the whole tray; farther: what lies between them, in words. */
         Palette: {
             sticks: components["schemas"]["PaletteStick"][];
             mean: number;
             mean_of_all: number;
+            farther: string;
             buy: components["schemas"]["Buy"][];
         };
         /** @description Either how many sticks, or how much farther off a colour may be than with the whole tray. */
@@ -3628,10 +3632,11 @@ export interface components {
             /** @default null */
             within?: number | null;
         };
-        /** @description loss: what the mean would rise by without it. */
+        /** @description loss: what the mean would rise by without it; missed: that in words. */
         PaletteStick: {
             code: string;
             loss: number;
+            missed: string;
         };
         /** @description layers: how many full passes or coats it takes, by medium. */
         Paper: {

@@ -180,7 +180,7 @@ const FIELDS: Record<string, string> = {
   locked: "the lock of ",
   face: "the face of ",
   strokes: "the skin of ",
-  stick: "the stick of a layer of ",
+  stick: "what is taken in a layer of ",
   levels: "where and how hard the layer lies of ",
   technique: "the stroke of the layer of ",
 };

@@ -85,9 +85,9 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
       {!picture && (
         <>
           <p>
-            Lay each stick as a small closed field, heavy, until no paper shows. Leave white paper around
-            every one, let it dry, and photograph the whole sheet from above in even light. Swatches that you
-            already have on any white paper will do.
+            Lay each as a small closed field, heavy, until no paper shows. Leave white paper around every one,
+            let it dry, and photograph the whole sheet from above in even light. Swatches that you already
+            have on any white paper will do.
           </p>
           <p className="hint">
             Markers: open a window, and put the lids back on. Pastel: tap the dust off, never blow it. What
@@ -149,7 +149,9 @@ export function FromPhoto({ medium, tray, onChange }: Props) {
           </p>
           <Segments label="How they are laid" choices={LAID} chosen={laid} onChoose={setLaid} />
           {again && tray && (
-            <p role="note">This is the printed sheet of {tray.name}: its sticks get their colours anew.</p>
+            <p role="note">
+              This is the printed sheet of {tray.name}: what stands on it gets its colour anew.
+            </p>
           )}
           {sheet.swatches.length > 0 && (
             <Form.Group controlId="swatch-names">

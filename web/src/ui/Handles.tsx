@@ -1,4 +1,5 @@
 import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import { ARROWS } from "./arrows";
 import "./style/handles.css";
 
 export type At = [number, number];
@@ -26,12 +27,6 @@ const LOUPE = 3;
 const HALF = 66;
 /** Per cent of the window. */
 const TALLEST = 56;
-const ARROWS: Record<string, At> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 const within = (part: number) => Math.min(1, Math.max(0, part));
 
 /** A picture with points on it that are dragged, or moved by the arrow keys, under a loupe. */

@@ -1,6 +1,7 @@
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Face, Figure, SeenSpot, Spot } from "../api/client";
 import { sized } from "../api/pictures";
+import { ARROWS } from "./arrows";
 import { figureOutline } from "./figureMark";
 import { Lens } from "./Lens";
 import { stepped } from "./stepped";
@@ -70,13 +71,6 @@ export const clamp = (v: number, low: number, high: number) => Math.min(high, Ma
 
 /** A spot that is not picked: small, so that the picture is seen. */
 const CROSS = "M-5 0H5M0 -5V5";
-
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** Where a spot lies, and nothing else that is known of it. */
 const discOf = ({ x, y, radius }: Disc): Disc => ({ x, y, radius });

@@ -25,7 +25,7 @@ export function ShareLinks({ piece, onClose }: Props) {
           Show the plan to somebody
         </h2>
         <p>
-          Whoever has the link sees the layers, sticks and maps as they are now, and nothing else: no notes,
+          Whoever has the link sees the layers, colours and maps as they are now, and nothing else: no notes,
           no other piece, nothing that you change later.
         </p>
         <Segments

@@ -1,4 +1,5 @@
 import type { Spot } from "../api/client";
+import type { Arrow } from "./arrows";
 
 /** How much farther a spot counts that lies aside of the way. */
 const ASIDE = 2;
@@ -7,7 +8,7 @@ const ASIDE = 2;
 export function stepped<T extends Pick<Spot, "id" | "x" | "y">>(
   spots: T[],
   from: T,
-  [right, down]: readonly [number, number],
+  [right, down]: Arrow,
   ratio: number,
 ): T | null {
   let best: T | null = null;

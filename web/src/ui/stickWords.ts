@@ -16,7 +16,7 @@ export const OPACITY: Record<string, string> = {
 export const SOURCE: Record<string, string> = {
   guessed: "Its colour is guessed from its name: set it by eye when you have it in hand.",
   picked: "Its colour was set by eye.",
-  "like another": "Its colour was set beside another stick.",
+  "like another": "Its colour was set beside another.",
   photographed: "Its colour was read from a photograph.",
   "photographed thin":
     "Its colour was read from a photograph of a thin swatch: lay it closed and heavy to know it better.",

@@ -127,7 +127,7 @@ export function AroundPage() {
         {regions.length === 0 ? (
           <p>
             Skin alone on white looks darker than it is, and a head can melt into its ground. Say what
-            surrounds it: each region gets a ramp of its own, light and shade, from few sticks.
+            surrounds it: each region gets a ramp of its own, light and shade, from a few colours.
           </p>
         ) : (
           <Verdict said={said} />

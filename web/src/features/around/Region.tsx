@@ -99,7 +99,7 @@ export function Region({ region, told, open, onOpen, onChange, onRemove }: Props
             ))}
           </div>
           {told && told.offers.length === 0 && !told.trouble && (
-            <p className="hint">Choose what you draw with in Mix: ramps are made from your own sticks.</p>
+            <p className="hint">Choose what you draw with in Mix: ramps are made from what you have.</p>
           )}
           <div className="around-deeds">
             {region.layers.length > 0 && (

@@ -86,7 +86,7 @@ export function Anchor({ compared, waiting, problem, onSet, onLeave }: Props) {
             <li key={i}>
               <Form.Select
                 size="sm"
-                aria-label={`Stick of swatch ${i + 1}`}
+                aria-label={`What lies in swatch ${i + 1}`}
                 value={one.stick}
                 onChange={(event) =>
                   setSwatches(

@@ -1,4 +1,5 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { ARROWS } from "../../ui/arrows";
 import { curve, type Dome, place } from "./dome";
 import { moved, type Scene, turned } from "./scene";
 import { useLit } from "./useLit";
@@ -20,7 +21,7 @@ export function Stage({ scene, number, way, from, onChange }: Props) {
     ),
   );
   const onKeys = (what: "lamp" | "head") => (event: React.KeyboardEvent) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const by = ARROWS[event.key];
     if (!by) return;
     event.preventDefault();
     const [right = 0, down = 0] = by.map((one) => one * STEP);

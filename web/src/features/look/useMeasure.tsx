@@ -3,6 +3,7 @@ import { type Mark, type Measured, type PieceDocument, server } from "../../api/
 import { useWrite } from "../../api/mutations";
 import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
+import { ARROWS } from "../../ui/arrows";
 import type { Size } from "../../ui/PictureCanvas";
 import { MeasurePanel } from "./MeasurePanel";
 import { gridPath, inWords, type Kind } from "./measures";
@@ -29,18 +30,13 @@ export function useMeasure(): Task & { add: () => void } {
   const remove = (id: string) =>
     change({ marks: marks.filter((mark) => mark.id !== id), unit: unit === id ? null : unit });
   const nudge = (event: React.KeyboardEvent, mark: Mark) => {
-    const arrows: Record<string, [number, number]> = {
-      ArrowLeft: [-NUDGE, 0],
-      ArrowRight: [NUDGE, 0],
-      ArrowUp: [0, -NUDGE],
-      ArrowDown: [0, NUDGE],
-    };
-    const arrow = arrows[event.key];
+    const arrow = ARROWS[event.key];
     if (event.key === "Delete" || event.key === "Backspace") remove(mark.id);
     else if (arrow) {
       const within = (v: number) => Math.min(1, Math.max(0, v));
-      const end = { x2: within(mark.x2 + arrow[0]), y2: within(mark.y2 + arrow[1]) };
-      const start = { x1: within(mark.x1 + arrow[0]), y1: within(mark.y1 + arrow[1]) };
+      const [right, down] = [arrow[0] * NUDGE, arrow[1] * NUDGE];
+      const end = { x2: within(mark.x2 + right), y2: within(mark.y2 + down) };
+      const start = { x1: within(mark.x1 + right), y1: within(mark.y1 + down) };
       const moved = event.shiftKey ? { ...mark, ...start } : { ...mark, ...end };
       change({ marks: marks.map((row) => (row.id === mark.id ? moved : row)) });
     } else return;

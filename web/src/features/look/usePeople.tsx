@@ -6,7 +6,7 @@ import { useLimits } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
 import type { Point, Size } from "../../ui/PictureCanvas";
 import { PeoplePanel } from "./PeoplePanel";
-import { Proposed } from "./Proposed";
+import { Proposals } from "./Proposed";
 import type { Painting, Proposal } from "./proposal";
 import { newId, type Task, thinned } from "./task";
 
@@ -167,17 +167,7 @@ export function usePeople({ figure, onFigure, study, chosen, onPaint, onTaken }:
             strokeWidth={2 * longer(size)}
           />
         )}
-        {proposal?.spots.map((spot, i) =>
-          proposal.figures.some((row) => row.id === spot.figure && row.face) || !spot.doubt ? (
-            <Proposed
-              key={`${spot.name} ${spot.x} ${spot.y}`}
-              spot={spot}
-              size={size}
-              gone={proposal.dropped.has(i)}
-              onToggle={() => toggle(i)}
-            />
-          ) : null,
-        )}
+        {proposal && <Proposals proposal={proposal} size={size} onToggle={toggle} />}
       </>
     ),
     panel: (

@@ -18,9 +18,6 @@ const WITHIN: readonly (readonly [number, string])[] = [
   [2, "what just shows"],
   [3, "what shows"],
 ];
-/** From which loss of the mean, in ΔE00, a stick is missed a little, and much. */
-const [LITTLE, MUCH] = [0.05, 0.25];
-const amount = (by: number) => (by < LITTLE ? "hardly" : by < MUCH ? "a little" : "much");
 const SMALLEST = 2;
 const LARGEST = 20;
 const FIT_SAID: Record<string, string> = { clip: "to the edge of reach", compress: "all drawn together" };
@@ -141,8 +138,8 @@ function Held({ palette, sticks, set }: HeldProps) {
     <>
       <p className="verdict">
         <span>
-          {counted(palette.sticks.length, noun)} in place of the whole tray:{" "}
-          <b>{amount(palette.mean - palette.mean_of_all)}</b> farther off.
+          {counted(palette.sticks.length, noun)} in place of the whole tray: <b>{palette.farther}</b> farther
+          off.
         </span>
         <Button
           variant="act"
@@ -162,7 +159,7 @@ function Held({ palette, sticks, set }: HeldProps) {
               <span className="stick-words">
                 <b className="numbers">{row.code}</b> {stick?.name}
               </span>
-              <span className="hint">{amount(row.loss)} missed</span>
+              <span className="hint">{row.missed} missed</span>
               <Button
                 size="sm"
                 variant={kept.includes(row.code) ? "chosen" : "quiet"}
@@ -240,7 +237,7 @@ function Wish({ row }: { row: Palette["buy"][number] }) {
         {row.name} <span className="hint">{row.range}</span>
       </span>
       <span className="hint" title={`ΔE00 ${row.gain.toFixed(2)} a spot`}>
-        helps {amount(row.gain)}
+        helps {row.helps}
       </span>
       {!mix.data && !problem && (
         <Button size="sm" variant="quiet" disabled={mix.isPending} onClick={() => mix.mutate(undefined)}>

@@ -43,7 +43,7 @@ export function PickedLayer(props: Props) {
   const busy = useEditing((state) => state.busy);
   const [swapping, setSwapping] = useState(props.swap);
   const view = useView(figure.id);
-  useKeys([{ key: "x", does: "Try another stick in this layer", run: () => setSwapping(true) }]);
+  useKeys([{ key: "x", does: `Try another ${noun} in this layer`, run: () => setSwapping(true) }]);
   const inked = stick?.medium === "marker";
   const tool = TOOLS.includes(layer.stick);
   const laid = layer.technique !== "burnish" && layer.technique !== "smudge";

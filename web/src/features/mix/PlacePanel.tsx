@@ -5,6 +5,7 @@ import { useMaterials } from "../../api/queries";
 import { inWords, type Layer, type Level } from "../../document/layers";
 import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Pair, StickDot } from "../../ui/Swatch";
+import { useNoun } from "../../ui/useNoun";
 import { ExactHere } from "./ExactHere";
 import { ownLayers, setAt } from "./edits";
 
@@ -19,6 +20,7 @@ export function PlacePanel({ spot, sticks, endings }: Props) {
   const busy = useEditing((state) => state.busy);
   const media = useMaterials().data?.media ?? [];
   const layers = ownLayers(piece.document, spot.figure);
+  const noun = useNoun(sticks);
   const accent = useWrite(
     () => server.accent(piece.id, spot.id),
     [],
@@ -39,7 +41,7 @@ export function PlacePanel({ spot, sticks, endings }: Props) {
       {ending && (
         <p className="hint">
           On paper between value {ending.low.toFixed(1)} and {ending.high.toFixed(1)}: what a hand spoils, and
-          what nobody knows yet of untried sticks.
+          what nobody knows yet of an untried {noun}.
         </p>
       )}
       <ol className="place-layers">

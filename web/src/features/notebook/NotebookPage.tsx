@@ -53,7 +53,7 @@ export function NotebookPage() {
           ref={field}
           type="search"
           aria-label="Find by words"
-          placeholder="a place, depth, stick, medium, paper, month …"
+          placeholder="a place, depth, number, medium, paper, month …"
           maxLength={200}
           value={text}
           onChange={(event) => setText(event.target.value)}

@@ -92,8 +92,8 @@ export function FirstPiece({ onWithout }: Props) {
       <header>
         <h1>Who will you draw?</h1>
         <p>
-          You bring the face and your own sticks. You get the layers: which stick, where, how hard, and how it
-          will look.
+          You bring the face and what you draw with. You get the layers: which colour, where, how hard, and
+          how it will look.
         </p>
       </header>
       <section className={over ? "first-picture is-over" : "first-picture"} aria-label="From a picture">

@@ -5,6 +5,7 @@ import { problemOf, useWrite } from "../../api/mutations";
 import { practice } from "../../api/practice";
 import { useMaterials, useSticks, useTrays } from "../../api/queries";
 import { PictureInput } from "../../ui/PictureInput";
+import { useNoun } from "../../ui/useNoun";
 
 /** Five steps of one stick, laid by hand, photographed and measured. */
 export function RampByHand({ onDone }: { onDone: () => void }) {
@@ -14,6 +15,7 @@ export function RampByHand({ onDone }: { onDone: () => void }) {
   const [stick, setStick] = useState("");
   const box = tray ?? trays.data?.[0]?.id ?? null;
   const { sticks } = useSticks(box);
+  const noun = useNoun(sticks);
   const materials = useMaterials();
   const greys = materials.data?.value_greys ?? [];
   const read = useWrite(practice.ramp, ["practice"]);
@@ -27,7 +29,7 @@ export function RampByHand({ onDone }: { onDone: () => void }) {
     <main className="practice-round">
       <h1>Five steps by hand</h1>
       <ol>
-        <li>Take one stick that goes dark. On white paper lay five small closed fields, a finger apart.</li>
+        <li>Take one {noun} that goes dark. On white paper lay five small closed fields, a finger apart.</li>
         <li>
           The first barely there, the last as dark as it goes, the leaps between them even: squint, and
           compare.
@@ -54,11 +56,11 @@ export function RampByHand({ onDone }: { onDone: () => void }) {
         )}
         <Form.Select
           size="sm"
-          aria-label="With which stick"
+          aria-label={`With which ${noun}`}
           value={stick}
           onChange={(event) => setStick(event.target.value)}
         >
-          <option value="">with any stick: only how even</option>
+          <option value="">with any {noun}: only how even</option>
           {sticks.map((row) => (
             <option key={row.code} value={row.code}>
               {row.code} {row.name}

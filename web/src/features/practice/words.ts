@@ -4,7 +4,7 @@ export const KIND: Record<PracticeKind, string> = {
   value: "how light",
   hue: "warmer or cooler",
   chroma: "stronger or duller",
-  stick: "which stick",
+  stick: "which comes nearest",
   layer: "the next layer",
   ramp: "five steps by hand",
 };
@@ -17,7 +17,7 @@ export const ASKED: Record<PracticeKind, string> = {
   value: "How light is it?",
   hue: "Is the left one warmer or cooler than the right one?",
   chroma: "Is the left one stronger or duller than the right one?",
-  stick: "Which stick comes nearest?",
+  stick: "Which of these comes nearest?",
   layer: "Which layer comes next?",
   ramp: "",
 };

@@ -1,5 +1,6 @@
 import { memo, useRef } from "react";
 import type { Stick } from "../../api/client";
+import { ARROWS, type Arrow } from "../../ui/arrows";
 import { Strokes } from "../../ui/Strokes";
 import { CONDITIONS } from "../../ui/stickWords";
 import type { Cell } from "./layout";
@@ -18,15 +19,8 @@ type Props = {
   onCarry?: (code: string, to: string) => void;
 };
 
-const DIRECTIONS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 /** The cell that lies next in a direction: the nearest, across counting double. */
-function next(cells: Cell[], from: Cell, [dx, dy]: [number, number]): Cell | undefined {
+function next(cells: Cell[], from: Cell, [dx, dy]: Arrow): Cell | undefined {
   const off = (cell: Cell) => {
     const [along, across] = dx
       ? [(cell.column - from.column) * dx, cell.row - from.row]
@@ -49,7 +43,7 @@ export function Chart(props: Props) {
       onMark(at.stick.code);
       return;
     }
-    const direction = DIRECTIONS[event.key];
+    const direction = ARROWS[event.key];
     const to = direction && at && next(cells, at, direction);
     if (!to || !at) return;
     event.preventDefault();
@@ -64,7 +58,7 @@ export function Chart(props: Props) {
     <ul
       ref={list}
       className="chart"
-      aria-label="Sticks of this box"
+      aria-label="What is in this box"
       style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
       onKeyDown={press}
     >

@@ -42,7 +42,7 @@ export function Lesson({ tray, show, onPick, onClose }: Props) {
           say={(id) => media.find((row) => row.id === id)?.name}
         />
         <Form.Group controlId="lesson-list">
-          <Form.Label>Paste the sticks that somebody else names, one in each line.</Form.Label>
+          <Form.Label>Paste what somebody else names, one in each line.</Form.Label>
           <Form.Control
             as="textarea"
             autoFocus

@@ -22,7 +22,7 @@ export function MarkedPanel({ tray, others, codes, box, onNone }: Props) {
     box.move({ codes, to: to || null, name, keep }, { onSuccess: onNone });
   };
   return (
-    <section className="stick-panel" aria-label="Marked sticks">
+    <section className="stick-panel" aria-label="What is marked">
       <h2>{codes.length} marked</h2>
       <p className="hint">
         {codes.slice(0, 24).join(", ")}

@@ -38,7 +38,7 @@ export function RunsOut({ tray }: { tray: Tray }) {
       {rows.length > 0 && (
         <p className="hint">
           What the plans of your pieces still ask for, as if laid closed and heavy; what is ticked is done. A
-          rough measure: how far a stick goes is assumed.
+          rough measure: how far each goes is assumed.
         </p>
       )}
     </section>

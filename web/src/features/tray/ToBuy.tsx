@@ -5,6 +5,7 @@ import { type Schemas, server, type Tray } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
 import { trayQuery, useTrays } from "../../api/queries";
 import { Strokes } from "../../ui/Strokes";
+import { useNoun } from "../../ui/useNoun";
 import { RunsOut } from "./RunsOut";
 
 type Advice = Schemas["Advice"];
@@ -32,11 +33,12 @@ export function ToBuy({ tray, onOpen }: { tray: Tray; onOpen: (id: string) => vo
     retry: false,
   });
   const advice = left.size > 0 && chosen.length > 0 ? some.data : all.data;
+  const noun = useNoun(advice?.sticks ?? []);
   const error = all.error ?? some.error;
   return (
     <div className="to-buy">
       <section aria-label="What to buy">
-        <h1>{error ? "What to buy" : advice ? said(advice) : "Looking at your pieces …"}</h1>
+        <h1>{error ? "What to buy" : advice ? said(advice, noun) : "Looking at your pieces …"}</h1>
         {error && (
           <p className="problem" role="alert">
             {problemOf(error, "")}
@@ -81,12 +83,12 @@ export function ToBuy({ tray, onOpen }: { tray: Tray; onOpen: (id: string) => vo
 }
 
 /** The answer in one sentence. */
-function said({ pieces, sticks }: Advice): string {
+function said({ pieces, sticks }: Advice, noun: string): string {
   if (pieces.length === 0) return "Mark places in a piece, and this page says what is missing for it.";
   if (sticks.length === 0) return "Nothing is missing for these pieces.";
   return sticks.length === 1
-    ? "One stick would help"
-    : `${WORDS[sticks.length]} sticks would help, in this order`;
+    ? `One ${noun} would help`
+    : `${WORDS[sticks.length]} ${noun}s would help, in this order`;
 }
 const WORDS = [
   "",

@@ -6,6 +6,7 @@ import { trayQuery, useTrays } from "../../api/queries";
 import { AddSticks } from "../../ui/AddSticks";
 import { useKeys } from "../../ui/keys";
 import { Segments } from "../../ui/Segments";
+import { useNoun } from "../../ui/useNoun";
 import { BoxMenu } from "./BoxMenu";
 import { Lesson } from "./Lesson";
 import { MarkedPanel } from "./MarkedPanel";
@@ -17,7 +18,7 @@ import { useBox } from "./useBox";
 import "./tray.css";
 
 export function TrayPage() {
-  const [part, setPart] = useState("sticks");
+  const [part, setPart] = useState("box");
   const trays = useTrays();
   const queries = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
@@ -30,12 +31,7 @@ export function TrayPage() {
   };
   return (
     <main className="tray-page">
-      <Segments
-        label="What to see"
-        choices={["sticks", "to buy", "papers"]}
-        chosen={part}
-        onChoose={setPart}
-      />
+      <Segments label="What to see" choices={["box", "to buy", "papers"]} chosen={part} onChoose={setPart} />
       {part === "papers" ? (
         <PapersPanel />
       ) : shown && part === "to buy" ? (
@@ -59,8 +55,8 @@ export function TrayPage() {
         <section className="empty">
           <h1>What do you draw with?</h1>
           <p>
-            Type the names or numbers of your sticks, paste a list of them, or tick what you own of a range.
-            Plans are made with them alone.
+            Type the names or numbers of what you have, paste a list, or tick what you own of a range. Plans
+            are made with that alone.
           </p>
           <Button variant="act" className="btn-deed" onClick={() => setAdding("new")}>
             Put in what you have
@@ -91,6 +87,7 @@ type OneBoxProps = {
 function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
   const trays = useTrays().data ?? [];
   const box = useBox(tray);
+  const noun = useNoun(tray.sticks);
   const [view, setView] = useState<View>("by value and hue");
   const [typed, setTyped] = useState("");
   const [picked, setPicked] = useState<string | null>(tray.sticks[0]?.code ?? null);
@@ -114,12 +111,12 @@ function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
     { key: "a", does: "Put in what you have", run: onAdd },
     ...VIEWS.map((each, i) => ({
       key: String(i + 1),
-      does: `Show the sticks ${each}`,
+      does: `Show the ${noun}s ${each}`,
       run: () => setView(each),
     })),
     ...(["good", "low", "dried_out", "wanted"] as const).map((condition, i) => ({
       key: "hlyw"[i] as string,
-      does: `The picked stick is ${["here", "nearly gone", "dried out", "wanted"][i]}`,
+      does: `The picked ${noun} is ${["here", "nearly gone", "dried out", "wanted"][i]}`,
       run: () => stick && box.change([stick.code], { condition }),
     })),
   ]);
@@ -185,7 +182,7 @@ function OneBox({ tray, onOpen, onAdd, onNew, onDelete }: OneBoxProps) {
           </Button>
         )}
         <Button variant="act" onClick={onAdd} title="a">
-          Add sticks
+          Add {noun}s
         </Button>
       </header>
       {lesson && <Lesson show tray={tray} onPick={setPicked} onClose={() => setLesson(false)} />}

@@ -124,7 +124,7 @@ function BoxSaid({ card, photo, box }: { card: TrialCard; photo: CardPhoto; box:
             type="button"
             className="btn btn-quiet btn-sm"
             aria-pressed={box.liked}
-            title="Plans take its sticks before others that do as well"
+            title="Plans take what lies in it before others that do as well"
             disabled={change.isPending}
             onClick={like}
           >

@@ -89,11 +89,11 @@ function TakeBack({ piece, sticks }: { piece: string; sticks: readonly string[] 
       <Form.Select
         size="sm"
         className="w-auto"
-        aria-label="Stick to take back"
+        aria-label="Which to take back"
         value={stick}
         onChange={(event) => setStick(event.target.value)}
       >
-        <option value="">a stick …</option>
+        <option value="">one of them …</option>
         {sticks.map((code) => (
           <option key={code}>{code}</option>
         ))}

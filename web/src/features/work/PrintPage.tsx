@@ -59,8 +59,8 @@ export function PrintPage({ piece }: { piece: Piece }) {
         </a>
       </header>
       <p>
-        A PDF at its true size: print it at 100 %, not fitted to the page. Lay each stick into the empty frame
-        beside its swatch on the paper that you draw on.
+        A PDF at its true size: print it at 100 %, not fitted to the page. Lay each colour into the empty
+        frame beside its swatch on the paper that you draw on.
       </p>
       {mapped && (
         <div className="print-choices">

@@ -195,7 +195,7 @@ BAD = {
         lambda d: {"tray": write(d, "t.csv", "code,name,medium,hex,opacity\n" + "1,a,pencil,#121212,semi\n" * 2)},
         "row 3, code",
     ),
-    "an empty tray": (lambda d: {"tray": write(d, "t.csv", "code,name,medium,hex,opacity\n")}, "no sticks"),
+    "an empty tray": (lambda d: {"tray": write(d, "t.csv", "code,name,medium,hex,opacity\n")}, "tray is empty"),
     "no pencils in it": (
         lambda d: {"tray": write(d, "t.csv", "code,name,medium,hex,opacity\n1,a,marker,#121212,semi\n")},
         "no usable pencil",
@@ -203,7 +203,7 @@ BAD = {
     "a medium that does not exist": (lambda d: {"medium": "watercolour"}, "no medium"),
     "a paper that does not exist": (lambda d: {"paper": "sand"}, "no paper"),
     "a method that does not exist": (lambda d: {"method": "guess"}, "no method"),
-    "too few sticks": (lambda d: {"sticks": 1}, "sticks"),
+    "too few sticks": (lambda d: {"sticks": 1}, "A limit of 1 is"),
     "sticks that are no number": (lambda d: {"sticks": "many"}, "--sticks"),
     "too many passes": (lambda d: {"passes": 9}, "passes"),
 }
@@ -253,7 +253,7 @@ def test_plan_burnishes_reserves_and_compresses(capsys) -> None:
 @pytest.mark.parametrize(
     ("more", "said"),
     [
-        (("--palette", 99), "99 sticks are out of range"),
+        (("--palette", 99), "A palette of 99 is out of range"),
         (("--fit", "stretch"), "clip or compress"),
         (("--finish", "varnish"), "layer or burnish"),
         (("--forecast", "/nowhere/out.png"), "cannot be written"),

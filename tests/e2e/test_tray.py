@@ -43,7 +43,7 @@ def test_twelve_pencils_by_their_names_are_looked_at_changed_and_undone(enter: C
     expect(page.get_by_text("colour guessed from the name")).to_have_count(12)
     page.get_by_label("into a new box called").fill("The old tin")
     page.get_by_role("button", name="Put in 12 pencils").click()
-    chart = page.get_by_role("list", name="Sticks of this box")
+    chart = page.get_by_role("list", name="What is in this box")
     expect(chart.get_by_role("button")).to_have_count(12)
     expect(page.get_by_text("12 here")).to_be_visible()
     assert barriers(page) == []
@@ -66,7 +66,7 @@ def test_twelve_pencils_by_their_names_are_looked_at_changed_and_undone(enter: C
     panel.get_by_role("button", name="warmer").click()
     panel.get_by_role("button", name="Keep this").click()
     panel = page.get_by_role("region", name="15 burnt sienna")
-    expect(panel.get_by_text("Its colour was set beside another stick")).to_be_visible()
+    expect(panel.get_by_text("Its colour was set beside another.")).to_be_visible()
     page.reload()
     chart.get_by_role("button", name=re.compile("^15 burnt sienna.*nearly gone")).click()
     expect(page.get_by_label("Note on 15")).to_have_value("the short one")
@@ -106,11 +106,11 @@ def test_a_list_from_anywhere_says_all_its_faults_and_is_put_right(enter: Callab
     expect(page.get_by_text("“x” is not a number from 1 to 99")).to_be_visible()
     page.get_by_role("button", name="Remove line 5").click()
     page.get_by_role("button", name="Put in 3 pencils").click()
-    chart = page.get_by_role("list", name="Sticks of this box")
+    chart = page.get_by_role("list", name="What is in this box")
     chart.get_by_role("button", name=re.compile("^1 oak")).click()
     expect(page.get_by_label("Note on 1")).to_have_value("left")
     # The same columns are known the next time.
-    page.get_by_role("button", name="Add sticks").click()
+    page.get_by_role("button", name="Add pencils").click()
     page.get_by_label("One in each line").fill("Shade;Qty;Shelf;Nr\nelm brown;2;right;9")
     expect(page.get_by_label("Shelf")).to_have_value("note")
     palette = tmp_path / "mine.gpl"
@@ -120,7 +120,7 @@ def test_a_list_from_anywhere_says_all_its_faults_and_is_put_right(enter: Callab
     expect(page.get_by_label("One in each line")).to_have_value(re.compile("P7\trope\t#b49a72"))
     file.write_text("ochre\n" * 5000)
     page.get_by_label("File with your list").set_input_files(file)
-    expect(page.get_by_role("alert")).to_contain_text("The list has 5000 lines; a box holds 400 sticks.")
+    expect(page.get_by_role("alert")).to_contain_text("The list has 5000 lines; a box holds 400.")
     page.keyboard.press("Escape")
 
     # Split, and taken along.
@@ -180,7 +180,7 @@ def test_twelve_pencils_by_a_photograph_of_their_swatches_on_a_tablet(enter: Cal
     page.get_by_label("Remove swatch 12").click()
     expect(page.get_by_text("12 names for 11 swatches")).to_be_visible()
     page.get_by_role("button", name="Put in 11 pencils").click()
-    chart = page.get_by_role("list", name="Sticks of this box")
+    chart = page.get_by_role("list", name="What is in this box")
     expect(chart.get_by_role("button")).to_have_count(11)
     chart.get_by_role("button", name=re.compile("^N2 peach")).click()
     expect(page.get_by_text("Its colour was read from a photograph.")).to_be_visible()
@@ -189,9 +189,9 @@ def test_twelve_pencils_by_a_photograph_of_their_swatches_on_a_tablet(enter: Cal
 def test_a_printed_sheet_of_ones_sticks_sets_their_colours(enter: Callable[..., Page], tmp_path: Path) -> None:
     page = enter()
     page.get_by_role("link", name="Tray").click()
-    chart = page.get_by_role("list", name="Sticks of this box")
+    chart = page.get_by_role("list", name="What is in this box")
     expect(chart.get_by_role("button")).to_have_count(12)
-    page.get_by_role("button", name="Add sticks").click()
+    page.get_by_role("button", name="Add pencils").click()
     page.get_by_role("radio", name="by photograph").click()
     address = page.get_by_role("link", name="A5").get_attribute("href")
     pdf = page.request.get(page.url.rpartition("/")[0] + str(address)).body()

@@ -109,5 +109,5 @@ def test_sticks_of_the_skin_are_preferred_and_banned_ones_left_out() -> None:
     tied = planned(box, "pencil", COAT, "darker", skin={layer.stick for layer in without.layers})
     assert tied.shared >= 1 >= free.shared
     few = Kit(kit.sticks[:1], kit.support, "pencil").boxes["pencil"]
-    with pytest.raises(InputError, match="No two sticks here shade each other so"):
+    with pytest.raises(InputError, match="No two of these shade each other so"):
         planned(few, "pencil", COAT, "complement")

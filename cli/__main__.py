@@ -211,7 +211,10 @@ def _extras(
         sticks = laid_out.box.sticks
         if not 2 <= options.palette <= len(sticks):
             raise InputError(
-                "bad_palette", f"A palette of {options.palette} is out of range.", f"Use 2 to {len(sticks)}.", "--palette"
+                "bad_palette",
+                f"A palette of {options.palette} is out of range.",
+                f"Use 2 to {len(sticks)}.",
+                "--palette",
             )
         aims = laid_out.aims(seen)
         pairs = pair_costs(laid_out.table, aims)

@@ -40,7 +40,7 @@ from core.plan.mapped import (
 )
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray
-from core.recipe.recipe import Recipe, work_out
+from core.recipe.recipe import Asked, Recipe, made
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -96,7 +96,8 @@ def planned(
         passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}
         said.append({"figure": figure} | _said(plans, plan, held, laid_out))
     judged = laid_out.judged(seen)
-    return [work_out(laid_out.kit, passes[i], judged[i], spot.role) for i, spot in enumerate(spots)], said, chosen
+    asked = [Asked(passes[i], judged[i], spot.role) for i, spot in enumerate(spots)]
+    return made(laid_out.kit, asked), said, chosen
 
 
 def _skins(reference: Reference, figures: int) -> list[tuple[tuple[float, float, float], ...]]:

@@ -77,7 +77,7 @@ def _bench_edits(visitor: Visitor, address: str) -> None:
 def _drawing_maps(visitor: Visitor, address: str, done: Event) -> None:
     """Asks for maps of every state there is, as an editor does."""
     while not done.is_set():
-        visitor.ask(f"{address}/layers/maps", {})
+        visitor.ask_until_done(f"{address}/layers/maps", {})
         time.sleep(0.3)
 
 

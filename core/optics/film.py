@@ -120,8 +120,7 @@ def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
     length (…, 31) are several times faster than columns.
     Source: Yule & Nielsen 1951, with n = 2.
     """
-    shape = np.broadcast_shapes(root.shape, r0.shape, np.shape(coverage))
-    seen = np.empty(shape, dtype=root.dtype)
+    seen = np.empty(np.broadcast(root, r0, coverage).shape, dtype=root.dtype)
     np.square(root, out=seen)
     below = np.multiply(seen, r0)
     np.subtract(1, below, out=below)

@@ -18,8 +18,12 @@ HANDS = (Hand(thickness=0.85), Hand(thickness=1.15), Hand(coverage=0.9), Hand(co
 """The variation of a practised hand: film ± 15 %, coverage ± 10 % (assumption)."""
 
 
-def states_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> list[Any]:
+def states_after(
+    box: Layered, passes: Sequence[Pass], hand: Hand = STEADY, known: dict[tuple[Pass, ...], Any] | None = None
+) -> list[Any]:
     """The states (len(passes) + 1) of the bare paper and after each pass.
+
+    known: states after passes that this hand has laid on this box before; those that are new are added to it.
 
     Raises InputError naming the pass (`passes[i].…`) that cannot be made.
     """
@@ -27,12 +31,16 @@ def states_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> l
         raise InputError(
             "too_many_passes", f"{len(passes)} passes are too many.", f"Use at most {LIMITS.passes}.", "passes"
         )
+    known = {} if known is None else known
     states = [box.start()]
     for i, pass_ in enumerate(passes):
-        try:
-            states.append(box.apply(states[-1], pass_, hand))
-        except InputError as error:
-            raise InputError(error.code, error.message, error.hint, f"passes[{i}].{error.field}") from error
+        laid = tuple(passes[: i + 1])
+        if laid not in known:
+            try:
+                known[laid] = box.apply(states[-1], pass_, hand)
+            except InputError as error:
+                raise InputError(error.code, error.message, error.hint, f"passes[{i}].{error.field}") from error
+        states.append(known[laid])
     return states
 
 

@@ -34,7 +34,8 @@ def surface(kit: Layered, passes: Sequence[Pass]) -> tuple[str, ...]:
     for i, pass_ in enumerate(passes):
         state = kit.apply(state, pass_, STEADY if i < evened else hands)
     seen = kit.reflectance(state)
-    return parts_of(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
+    whole, *parts = reflectance_to_xyz(np.broadcast_to(seen, (1 + LEVELS, seen.shape[-1])))
+    return parts_of(whole[None], np.array(parts)[None])[0]
 
 
 def evened_by(passes: Sequence[Pass]) -> int:
@@ -50,10 +51,11 @@ def heights(kit: Layered, passes: Sequence[Pass]) -> list[Hand]:
     return [Hand(coverage=1 + depth * height) for height in (np.arange(LEVELS) + 0.5) / LEVELS * 2 - 1]
 
 
-def parts_of(seen: Floats) -> tuple[str, ...]:
-    """Hex codes (LEVELS) of what is seen (1 + LEVELS, 31): in the mean, and at each height."""
-    whole, *parts = reflectance_to_xyz(seen)
-    return xyz_to_hexes(parts * whole / np.mean(parts, axis=0))
+def parts_of(whole: Floats, parts: Floats) -> list[tuple[str, ...]]:
+    """Hex codes (LEVELS) of surfaces of which XYZ (g, 3) is seen in the mean, and (g, LEVELS, 3) at each height."""
+    evened = parts * (whole / parts.mean(axis=1))[:, None]
+    codes = xyz_to_hexes(evened.reshape(-1, 3))
+    return [codes[i : i + LEVELS] for i in range(0, len(codes), LEVELS)]
 
 
 def tooth_tile(support: Support, seed: int = 5) -> NDArray[np.uint8]:

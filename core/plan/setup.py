@@ -141,7 +141,8 @@ def check_setup(setup: Setup, own: Support | None = None, own_method: Method | N
             "black",
         )
     if setup.max_sticks != 0 and not 2 <= setup.max_sticks <= MAX_STICKS:
-        raise InputError("bad_stick_limit", f"A limit of {setup.max_sticks} is out of range.", f"Use 2 to {MAX_STICKS}.", "sticks")
+        said = f"A limit of {setup.max_sticks} is out of range."
+        raise InputError("bad_stick_limit", said, f"Use 2 to {MAX_STICKS}.", "sticks")
     if not 1 <= setup.max_passes <= DEEPEST:
         raise InputError(
             "bad_pass_limit", f"{setup.max_passes} passes are out of range.", f"Use 1 to {DEEPEST}.", "passes"

@@ -23,7 +23,7 @@ from core.recipe.choose import around, choose, finalists
 from core.recipe.cost import colour_cost
 from core.recipe.finish import Way, apply_endings, ways_to_finish
 from core.recipe.palette import pair_costs
-from core.recipe.recipe import Recipe, work_out
+from core.recipe.recipe import Asked, Recipe, made
 from core.recipe.table import Found, Path
 
 _PALE_L = 85.0
@@ -245,10 +245,11 @@ def solve(
     lists: Sequence[Candidates] | None = None,
 ) -> list[Recipe]:
     """The recipe of each of these: what `chosen` gives, worked out."""
-    return [
-        work_out(laid_out.kit, stack, row.judged or row.target, row.role)
-        for stack, row in zip(chosen(laid_out, wanted, in_use, lists), wanted, strict=True)
-    ]
+    stacks = chosen(laid_out, wanted, in_use, lists)
+    return made(
+        laid_out.kit,
+        [Asked(stack, row.judged or row.target, row.role) for stack, row in zip(stacks, wanted, strict=True)],
+    )
 
 
 def mix(laid_out: LaidOutTray, seen: Floats, roles: Sequence[str]) -> list[Recipe]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import cache, cached_property, lru_cache
 from importlib.resources import files
 from typing import Any
 
@@ -35,16 +35,15 @@ class Caution:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Case:
-    """All that a caution can look at. sticks: that of each pass, None for a tool. states, seen (passes + 1, 3),
-    tooth: what lies there from the bare paper on, its CIELAB, and how much tooth is left. wanted, lch: lightness,
-    chroma and hue of the target and of what is seen; off: CIEDE2000 of the end to the target; moved (passes): by each
-    pass."""
+    """All that a caution can look at. states, seen (passes + 1, 3), tooth: what lies there from the bare paper on, as a
+    steady hand lays it (the first, where there are several), its CIELAB, and how much tooth is left. wanted, lch:
+    lightness, chroma and hue of the target and of what is seen; off: CIEDE2000 of the end to the target; moved
+    (passes): by each pass."""
 
     kit: Layered
     passes: tuple[Pass, ...]
-    sticks: tuple[Stick | None, ...]
     target: Floats
     states: Sequence[Any]
     seen: Floats
@@ -54,6 +53,12 @@ class Case:
     lch: list[list[float]]
     off: float
     moved: list[float]
+
+    @cached_property
+    def sticks(self) -> tuple[Stick | None, ...]:
+        """That of each pass, None for a tool."""
+        by_code = {stick.code: stick for stick in self.kit.sticks}
+        return tuple(by_code.get(pass_.stick) for pass_ in self.passes)
 
     def laid(self, start: int = 0) -> Iterator[tuple[int, Stick]]:
         """The passes that lay pigment, from pass `start` on: (index, stick)."""
@@ -71,23 +76,8 @@ def sentences() -> dict[str, str]:
     return {code: str(text) for code, text in rows.items()}
 
 
-def cautions_for(
-    kit: Layered,
-    passes: Sequence[Pass],
-    target: Floats,
-    states: Sequence[Any],
-    seen: Floats,
-    tooth: list[float],
-    role: str,
-) -> tuple[Caution, ...]:
-    """The cautions that this recipe deserves, most important first. states, seen, tooth: from the bare paper on, as
-    a steady hand lays it (the first, where there are several)."""
-    by_code = {stick.code: stick for stick in kit.sticks}
-    sticks = tuple(by_code.get(p.stick) for p in passes)
-    # All at once: of single colours most of the time goes into the calls.
-    wanted, *lch = lab_to_lch(np.vstack([target, seen])).tolist()
-    off, *moved = ciede2000(np.vstack([target, seen[:-1]]), np.vstack([seen[-1], seen[1:]])).tolist()
-    case = Case(kit, tuple(passes), sticks, target, states, seen, tooth, role, wanted, lch, off, moved)
+def cautions_for(case: Case) -> tuple[Caution, ...]:
+    """The cautions that this recipe deserves, most important first."""
     return tuple(Caution(code, sentences()[code].format(**words)) for check in _CHECKS for code, words in check(case))
 
 
@@ -141,7 +131,8 @@ def _complement(hue_deg: float) -> str:
 
 
 @lru_cache(maxsize=2048)
-def _chroma_and_hue(stick: Stick) -> tuple[float, float]:
+def chroma_and_hue(stick: Stick) -> tuple[float, float]:
+    """Of its solid swatch; the hue in degrees."""
     _, chroma, hue_deg = lab_to_lch(stick.lab)
     return float(chroma), float(hue_deg)
 
@@ -149,7 +140,7 @@ def _chroma_and_hue(stick: Stick) -> tuple[float, float]:
 def _lost_under_colour(case: Case) -> Said:
     """An under-colour is lost if it was plain to see when laid, and the stack without it looks the same."""
     for i, stick in case.laid():
-        chroma, hue_deg = _chroma_and_hue(stick)
+        chroma, hue_deg = chroma_and_hue(stick)
         if i == len(case.passes) - 1 or chroma < _COLOURED_C or _apart(hue_deg, case.lch[-1][2]) < _UNDER_COLOUR_DEG:
             continue
         again = any(later is stick for _, later in case.laid(i + 1))

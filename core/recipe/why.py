@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from core.colour.spaces import lab_to_lch
 from core.colour.words import hue_word
 from core.optics.medium import TOOLS, Layered
+from core.recipe.cautions import chroma_and_hue
 from core.recipe.recipe import Recipe
 
 _UNDERTONE_DEG, _UNDERTONE_C = 50.0, 8.0
@@ -36,14 +37,14 @@ def why(recipe: Recipe, kit: Layered) -> str:
 
 def undertones(recipe: Recipe, kit: Layered) -> dict[int, str]:
     """The passes that lie under another hue and are meant to shine through: their hue in a word, by index."""
-    labs = {stick.code: stick.lab for stick in kit.sticks}
+    by_code = {stick.code: stick for stick in kit.sticks}
     end_hue = float(lab_to_lch(recipe.result.lab)[2])
     found = {}
     for i, step in enumerate(recipe.steps[:-1]):
-        lab = labs.get(step.pass_.stick)
-        if lab is None:
+        stick = by_code.get(step.pass_.stick)
+        if stick is None:
             continue
-        _, chroma, hue_deg = (float(v) for v in lab_to_lch(lab))
+        chroma, hue_deg = chroma_and_hue(stick)
         apart = abs((hue_deg - end_hue + 180) % 360 - 180)
         if chroma >= _UNDERTONE_C and apart >= _UNDERTONE_DEG:
             found[i] = hue_word(hue_deg)

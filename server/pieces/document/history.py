@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -11,16 +12,17 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Exists, F, OuterRef, QuerySet
+from django.db.models import BinaryField, Exists, ExpressionWrapper, F, OuterRef, QuerySet
 from django.utils import timezone
 
 from core.errors import ConflictError, InputError, NotFoundError
+from server.api.memo import SingleFlightCache
 from server.api.values import encode
 from server.pictures.models import Picture
 from server.pictures.services import no_picture, note_unnamed
 from server.pieces.document.schema import Document, empty_document
 from server.pieces.document.soundness import read
-from server.pieces.models import Piece, Revision, Written
+from server.pieces.models import Piece, Revision, Written, unpacked
 
 log = logging.getLogger(__name__)
 
@@ -28,6 +30,8 @@ MAX_PIECES = 500
 KEPT_REVISIONS = 200
 REPEATED_FOR = timedelta(days=30)
 """How long a write can be repeated: a browser keeps what it could not send."""
+_documents: SingleFlightCache[bytes, tuple[Document, list[str]]] = SingleFlightCache(100)
+"""What stored documents say, by what is stored: the same one is opened again and again."""
 UNREADABLE = (
     "What is stored of this state cannot be read. Nothing of it is deleted, and Undo goes back to the state before."
 )
@@ -80,7 +84,9 @@ def _standing(user: User) -> QuerySet[Revision]:
     return (
         Revision.objects.filter(piece__owner=user, position=F("piece__position"))
         .select_related("piece")
+        .defer("document")
         .annotate(
+            stored=ExpressionWrapper(F("document"), output_field=BinaryField()),
             can_undo=Exists(beside.filter(position=OuterRef("position") - 1)),
             can_redo=Exists(beside.filter(position=OuterRef("position") + 1)),
         )
@@ -88,12 +94,17 @@ def _standing(user: User) -> QuerySet[Revision]:
 
 
 def _opened(revision: Any) -> Opened:
+    stored = bytes(revision.stored)
+    document, set_aside = _documents.get(stored, lambda: _read(stored, revision.piece_id))
+    return Opened(revision.piece, document, list(set_aside), revision.can_undo, revision.can_redo)
+
+
+def _read(stored: bytes, piece_id: UUID) -> tuple[Document, list[str]]:
     try:
-        document, set_aside = read(revision.document)
-    except (KeyError, TypeError, ValueError, AttributeError):
-        log.exception("piece %s holds no document", revision.piece_id)
-        document, set_aside = empty_document(), [UNREADABLE]
-    return Opened(revision.piece, document, set_aside, revision.can_undo, revision.can_redo)
+        return read(unpacked(stored))
+    except (KeyError, TypeError, ValueError, AttributeError, zlib.error):
+        log.exception("piece %s holds no document", piece_id)
+        return empty_document(), [UNREADABLE]
 
 
 def written(user: User, key: str) -> Opened | None:

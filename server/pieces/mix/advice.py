@@ -11,7 +11,6 @@ from core.colour.words import matters
 from core.errors import InputError, NotFoundError
 from core.exchange.pen import FileKind
 from core.exchange.ramp_sheet import RampOf, Rung, write_ramps
-from core.optics.kit import Kit
 from core.optics.stick import Stick
 from core.plan.job_sticks import sticks_for
 from core.plan.questions import (
@@ -25,14 +24,14 @@ from core.recipe.context import beside
 from core.recipe.figure import Mixed, figure_plan
 from core.recipe.ramp import ramp
 from core.recipe.reach import fitted, under_a_light
-from core.recipe.recipe import Recipe, work_out
+from core.recipe.recipe import Asked, work_out, work_out_all
 from server.api.jobs import Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.api.names import file_name
 from server.materials import schools
 from server.materials import services as materials
 from server.pictures.services import get_picture
-from server.pieces.document.schema import Document, Spot
+from server.pieces.document.schema import Document
 from server.pieces.look.readings import Readings, read_regions, readings_of
 from server.pieces.mix.laid_out import kit_for, lightness_reach, owned_by, reach
 from server.pieces.mix.outcomes import Lab, Outcome, labs_of, outcomes_of, seen_colours, targets_of
@@ -81,10 +80,14 @@ def figures(user: User, document: Document) -> Figures:
     targets = targets_of(user, document, readings_of(user, document))
     rows = []
     for figure in document.figures:
+        spots = [spot for spot in document.spots_of(figure.id) if document.is_planned(spot) and spot.id in targets]
+        asked = [
+            Asked([pass_.bare for pass_ in document.passes_of(spot)], targets[spot.id], spot.role) for spot in spots
+        ]
         mixed = [
             Mixed(spot.id, spot.place, spot.role, recipe)
-            for spot in document.spots_of(figure.id)
-            if (recipe := _worked_out(kit, document, spot, targets))
+            for spot, recipe in zip(spots, work_out_all(kit, asked), strict=True)
+            if not isinstance(recipe, InputError)
         ]
         plan = figure_plan(mixed, kit)
         parts = {field: getattr(plan, field) for field in ("base", "departures", "undertones", "sticks")}
@@ -108,15 +111,6 @@ def ramps_file(user: User, title: str, document: Document, kind: FileKind) -> tu
     if not ramps:
         raise InputError("nothing_mixed", "Nothing is mixed yet.", "Mix the spots first.", "spots")
     return write_ramps(title, ramps, kind), f"{file_name(title, 'piece')}-ramps"
-
-
-def _worked_out(kit: Kit, document: Document, spot: Spot, targets: dict[str, Lab]) -> Recipe | None:
-    if not document.is_planned(spot) or spot.id not in targets:
-        return None
-    try:
-        return work_out(kit, [pass_.bare for pass_ in document.passes_of(spot)], targets[spot.id], spot.role)
-    except InputError:
-        return None
 
 
 def palette(user: User, document: Document, size: int | None, within: float | None) -> Palette:

@@ -19,7 +19,7 @@ from core.plan.questions import Owned
 from core.plan.setup import judged
 from core.recipe.cautions import Caution
 from core.recipe.reach import beyond
-from core.recipe.recipe import MODEL, Recipe, work_out
+from core.recipe.recipe import MODEL, Asked, Recipe, work_out_all
 from core.recipe.why import why
 from server.api.memo import digest
 from server.api.values import value
@@ -131,9 +131,9 @@ def outcomes_of(user: User, document: Document, readings: Readings, owned: Owned
         )
     read = [spot for spot in spots if spot.id in targets]
     paper, by_code = digest(kit.usual, kit.support), {stick.code: stick for stick in kit.sticks}
-    asked = [_Asked(paper, by_code, _bare(document.passes_of(spot)), targets[spot.id], spot.role) for spot in read]
+    asked = [_Question(paper, by_code, _bare(document.passes_of(spot)), targets[spot.id], spot.role) for spot in read]
     named = [_outcomes.key(row.content) for row in asked]
-    found = _outcomes.get_keyed(named, lambda missing: [asked[i].outcome(kit) for i in missing])
+    found = _outcomes.get_keyed(named, lambda missing: _worked_out(kit, [asked[i].asked for i in missing]))
     by_spot = {spot.id: _UNREAD for spot in spots}
     by_spot |= {spot.id: outcome for spot, outcome in zip(read, found, strict=True)}
     return Outcomes(by_spot, {spot.id: key for spot, key in zip(read, named, strict=True)})
@@ -143,23 +143,24 @@ def _bare(passes: Sequence[PlannedPass]) -> list[Pass]:
     return [pass_.bare for pass_ in passes]
 
 
-class _Asked:
+class _Question:
     """The question what passes give, with everything that its answer depends on."""
 
     def __init__(
         self, paper: str, by_code: Mapping[str, Stick], passes: Sequence[Pass], target: Lab, role: str
     ) -> None:
         """paper: a name for what it is and how it is laid on."""
-        self._passes, self._target, self._role = tuple(passes), target, role
+        self.asked = Asked(tuple(passes), target, role)
         used: list[Stick | None] = [by_code.get(pass_.stick) for pass_ in passes]
         sticks = tuple(stick and colour_name(stick) for stick in used)
-        self.content = (paper, sticks, self._passes, target, role)
+        self.content = (paper, sticks, self.asked.passes, target, role)
 
-    def outcome(self, kit: Kit) -> Outcome:
-        try:
-            return Outcome.of(work_out(kit, self._passes, self._target, self._role), kit)
-        except InputError as error:
-            return Outcome(trouble=f"{error.message} {error.hint}")
+
+def _worked_out(kit: Kit, asked: Sequence[Asked]) -> list[Outcome]:
+    return [
+        Outcome(trouble=f"{row.message} {row.hint}") if isinstance(row, InputError) else Outcome.of(row, kit)
+        for row in work_out_all(kit, asked)
+    ]
 
 
 def out_of_reach(document: Document, readings: Readings, outcomes: Outcomes, reach: Reach | None) -> dict[str, str]:

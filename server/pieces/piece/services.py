@@ -109,7 +109,9 @@ def shown(user: User, opened: Opened) -> Piece:
         placement=parts.part("place on the sheet", lambda: looking.placement(picture, document), None),
         measured=tuple(parts.part("measures", lambda: looking.measured(picture, document), list[Measured]())),
     )
-    keys = keys_of(user, document, outcomes, digest("found", encode(Found, found)), owned)
+    said = encode(Found, found)
+    keys = keys_of(user, document, outcomes, digest("found", said), owned)
+    _founds.put(keys.found, said)
     return Piece(
         id=piece.pk,
         title=piece.title,
@@ -285,13 +287,12 @@ def _whole(user: User, now: Opened) -> PieceChange:
 
 def _difference(after: Piece, sent: Parts, known: str) -> PieceChange:
     """What the sender of these parts lacks of `after`, who knows what is kept under the key `known`, if anything."""
-    held, now = _founds.peek(known) or _NOTHING, encode(Found, after.found)
+    held, now = _founds.peek(known) or _NOTHING, _founds.peek(after.keys.found) or encode(Found, after.found)
     known_spots = held.get("spots", _NOTHING)
     spots = {
         key: {field: part for field, part in row.items() if known_spots.get(key, _NOTHING).get(field, _NOTHING) != part}
         for key, row in now["spots"].items()
     }
-    _founds.put(after.keys.found, now)
     return PieceChange(
         version=after.version,
         title=after.title,
@@ -311,9 +312,7 @@ def _difference(after: Piece, sent: Parts, known: str) -> PieceChange:
 
 def whole(user: User, opened: Opened) -> Any:
     """A piece as JSON data, whose receiver will know what was worked out about it."""
-    said = encode(Piece, shown(user, opened))
-    _founds.put(said["keys"]["found"], said["found"])
-    return said
+    return encode(Piece, shown(user, opened))
 
 
 def write(

@@ -175,7 +175,7 @@ def test_touching_an_unused_stick_changes_no_key_and_works_nothing_out(
     def never(*_: Any) -> Any:
         raise AssertionError("worked out anew")
 
-    monkeypatch.setattr("server.pieces.mix.outcomes.work_out", never)
+    monkeypatch.setattr("server.pieces.mix.outcomes.work_out_all", never)
     monkeypatch.setattr("core.plan.questions.lay_out", never)
     monkeypatch.setattr("core.look.questions.read_spot", never)
     now = client.get(f"/api/pieces/{solved['id']}").json()

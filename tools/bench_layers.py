@@ -309,7 +309,7 @@ def bench_long_searches(face: str = "mairen", layers: int = 6, times: float = 20
     """The plan against the best of three annealed searches of so many times its processor time, one begun from it."""
     tray, spots = laid_out("pencil"), spots_of(face)
     work, _, took = planned(tray, spots)
-    curve = work._curves[0]
+    curve, _ = work._curves[0]
     search, (mine, draft) = curve.search, curve.best[layers]
     found = []
     for number, begin in enumerate((draft, None, None)):

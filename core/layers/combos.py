@@ -15,8 +15,8 @@ from core.layers.forward import Doses, Places, State
 from core.layers.frame import Flags, Frame
 from core.optics.medium import Hand
 
-_DEPTH = 3
-"""The most layers of a stack that is tried here."""
+_DEPTH, _DEEPEST = 3, 4
+"""The most layers of a stack by which lists of sticks are compared, and of one with which a plan begins."""
 _SWAY = 0.3
 """What a hand's slips amount to in the logarithm of film, a stroke more or less among them (assumption)."""
 _STEADY = np.ones((1, 3))
@@ -31,6 +31,14 @@ _WORTHWHILE = 1e-6
 
 Sticks = tuple[int, ...]
 Indices = NDArray[np.intp]
+
+
+@dataclass(frozen=True, slots=True)
+class _Tried:
+    """Stacks of so many layers at most, each in some doses (indices)."""
+
+    depth: int
+    doses: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -62,11 +70,13 @@ class Combos:
         frame: Frame,
         place_cost: float,
         stick_costs: Floats,
+        doses: tuple[int, ...],
         unsteady: bool = True,
         at_hand: frozenset[int] = frozenset(),
     ) -> None:
-        """places: under the steady hand alone. stick_costs (n,): what using a stick at all costs. unsteady: whether
-        hands count at all. at_hand: sticks (indices) that the piece needs anyway."""
+        """places: under the steady hand alone. stick_costs (n,): what using a stick at all costs. doses: by which
+        (indices) lists are compared. unsteady: whether hands count at all. at_hand: sticks (indices) that the piece
+        needs anyway."""
         self.places, self.frame = places, frame
         self._at_hand = at_hand
         self._films = _UNSTEADY if unsteady else _STEADY
@@ -74,16 +84,19 @@ class Combos:
         self._beginnings = places.beginnings(_KINDS)
         self._back = np.argsort(np.concatenate([its for _, its in self._beginnings]), kind="stable")
         self._place_cost, self._stick_costs = place_cost, stick_costs
-        self._doses = self.scale.tried
+        self._few = _Tried(_DEPTH, doses)
         self._seen_at = np.full(len(stick_costs), np.inf)
 
     def cost(self, sticks: Sticks) -> float:
         """What the best stacks of these cost at all places together, and the sticks."""
         return float(self._best_with(sticks).sum() + self._stick_costs[list(sticks)].sum())
 
-    def best_doses(self, sticks: Sticks, count: int = 1) -> list[Doses]:
-        """The doses (n, m) of the best stacks of every place, of the second best and so on, each of other layers."""
-        costs, used = self._costs(_Layered(sticks[1:], 0, np.array(sticks[:1])), self._films, must=False)
+    def best_doses(self, sticks: Sticks, count: int, among: tuple[int, ...]) -> list[Doses]:
+        """The doses (n, m) of the best stacks of every place, of the second best and so on, each of other layers.
+        among: the doses (indices) that are tried."""
+        costs, used = self._costs(
+            _Layered(sticks[1:], 0, np.array(sticks[:1])), self._films, False, _Tried(_DEEPEST, among)
+        )
         _, kind = np.unique(used != NONE, axis=0, return_inverse=True)
         found = np.empty((count, self.places.count), dtype=np.intp)
         for place, row in enumerate(costs[:, 0]):
@@ -157,14 +170,17 @@ class Combos:
             fits[:] = False
         return np.asarray(candidates[fits])
 
-    def _costs(self, layered: _Layered, films: Floats, must: bool = True) -> tuple[Floats, Indices]:
+    def _costs(
+        self, layered: _Layered, films: Floats, must: bool = True, tried: _Tried | None = None
+    ) -> tuple[Floats, Indices]:
         """What every stack costs at every place (m, k, r), and the dose of each of its layers (r, n), as an index.
 
-        films (h, 3): factors on film of each of h hands, by layer. must: only stacks with a candidate in them.
+        films (h, 3): factors on film of each of h hands, by layer. must: only stacks with a candidate in them. tried:
+        which stacks; few by default.
         """
         hands, many, parts = len(films), len(layered.candidates), []
         for begun, places in self._beginnings:
-            state, used, firm = self._stacks(layered, films, must, begun)
+            state, used, firm = self._stacks(layered, films, must, tried or self._few, begun)
             part = self.places.costs_of_labs(self.places.labs(state), places).reshape(len(places), many, hands, -1)
             part = part.mean(axis=2) if hands > 1 else part[:, :, 0]
             part[:, ~firm.reshape(many, hands, -1).all(axis=1)] = _NEVER
@@ -203,7 +219,9 @@ class Combos:
             mine = ~may_lie[layered.candidates][:, None] & its
             yield wrong | begins | mine | (~may_begin[layered.candidates][:, None] & (first == layered.at))
 
-    def _stacks(self, layered: _Layered, films: Floats, must: bool, begun: State) -> tuple[State, Indices, Flags]:
+    def _stacks(
+        self, layered: _Layered, films: Floats, must: bool, tried: _Tried, begun: State
+    ) -> tuple[State, Indices, Flags]:
         """All stacks on what is there to begin with (one row): states (k · h · r), doses (r, n), and whether each layer
         found tooth (k · h, r).
 
@@ -219,13 +237,13 @@ class Combos:
             mine = number == layered.at
             sticks = np.repeat(layered.candidates, hands) if mine else np.full(many * hands, next(rest))
             # A place is kept for the candidate as long as it is still to come.
-            open_ = np.count_nonzero(used, axis=1) < _DEPTH - (must and number < layered.at)
+            open_ = np.count_nonzero(used, axis=1) < tried.depth - (must and number < layered.at)
             below, deposits, free = roots[:, open_], filled[:, open_], firm[:, open_]
             free = free & (self.box.tooth_left_at(deposits) >= self.frame.least_tooth)
             shape = deposits.shape
             which, hand = np.repeat(sticks, shape[1]), Hand(np.repeat(film[:, number % 3], shape[1]))
             parts: list[tuple[Any, Any, Any, Any]] = []
-            for dose in self._doses:
+            for dose in tried.doses:
                 how_hard = np.full(len(which), self.scale.pressure[dose])
                 times = np.full(len(which), self.scale.times[dose])
                 laid, more = self.box.strokes(

@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 import numpy as np
 
 from core.layers.combos import Combos, Sticks
 from core.layers.draft import Draft
+from core.layers.forward import Doses
 from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 
 MOST = 8
 """The most layers that are looked for unless more are asked for."""
-_COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 4
+_COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 8
 """Up to how many layers sticks are chosen by their stacks, and up to how many with two sweeps of exchanges."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
+_OF_FEW, _BEST_OF_FEW = 3, 3
+"""With how many layers all lists of sticks of a small tray are compared, and how many of them are polished."""
 FEWEST = 2
 """From how many layers on plans are improved."""
-_SHAKEN, _SHAKES, _SHAKES_OF_FEW, _ANY, _PROMISING, _PROMISING_OF_FEW = (7,), 5, 4, 12, 1.06, 1.8
-"""At which numbers of layers the best plan is shaken up, how often, and how far below it a plan is followed up."""
+_SHAKES, _ANY, _PROMISING = 4, 12, 1.06
+"""How often the best plan is shaken up, of how many good entries one is taken at random, and how far below the best a
+plan is followed up."""
 
 
 class Curve:
@@ -34,7 +39,14 @@ class Curve:
         # What must be in comes first.
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
         unsteady = len(search.places.hands) > 1
-        self._combos = Combos(search.steady, search.frame, PLACE_COST, costs, unsteady, search.at_hand)
+        # What lists compared by these two find together is better than what either finds, and nearly as good as what
+        # three find (measured); from few sticks all three cost little.
+        scale = search.scale
+        by = (scale.also_tried, scale.begun)
+        self._combos = [
+            Combos(search.steady, search.frame, PLACE_COST, costs, doses, unsteady, search.at_hand)
+            for doses in dict.fromkeys(by)
+        ]
 
     def keep(self, draft: Draft) -> bool:
         """Keeps a plan if it is the best of its number of layers that keeps the rules; whether it was."""
@@ -48,13 +60,14 @@ class Curve:
             self.best[n] = cost, draft
         return better
 
-    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: tuple[int, ...] = _SHAKEN) -> Iterator[None]:
+    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
-        that are not improved any more once they are found. shaken: at which numbers of layers the best plan is shaken
-        up, besides those of few layers from small trays; none at all if empty."""
+        that are not improved any more once they are found. shaken: at which number of layers the best plan is shaken
+        up. closely: whether small trays are searched through."""
         search = self.search
         if self._kept is None:
-            yield from self._by_stacks(min(most, _COMBINED))
+            for combos in self._combos:
+                yield from self._by_stacks(combos, min(most, _COMBINED))
         else:
             self.keep(self._kept)
         if not self.best and self._kept is None:
@@ -69,21 +82,19 @@ class Curve:
             yield
         if not self.best:
             return
-        for count in shaken if self._kept is None else ():
-            if count in self.best:
-                yield from self._shaken(count, _SHAKES)
+        if shaken in self.best and self._kept is None:
+            yield from self._shaken(shaken)
         yield from self._down(max(self.best), fewest)
-        for count in (3, 2) if shaken else ():
-            if count in self.best and search.thorough(count) and self._kept is None:
-                yield from self._shaken(count, _SHAKES_OF_FEW)
+        if closely and self._kept is None and most >= _OF_FEW and search.from_few:
+            yield from self._by_all_stacks(_OF_FEW)
         yield from self._up(most, fewest)
 
-    def _shaken(self, count: int, tries: int) -> Iterator[None]:
+    def _shaken(self, count: int) -> Iterator[None]:
         """Plans of so many layers with two or three of them, taken at random, replaced by the best others."""
         rng, search = np.random.default_rng(count), self.search
-        for _ in range(tries):
+        for _ in range(_SHAKES):
             cost, draft = self.best[count]
-            for _ in range(int(rng.integers(1 if count < 4 else 2, min(4, count)))):
+            for _ in range(int(rng.integers(2, 4))):
                 draft = draft.without(int(rng.integers(len(draft))))
             draft = search.polish(draft, 1)
             # The first of those put in is any good one, or the same would come back.
@@ -92,34 +103,52 @@ class Curve:
                 draft = search.polish(search.with_best_of(draft, [some[int(rng.integers(len(some)))]]), 1)
             while len(draft) < count and (longer := search.grown(draft)) is not None:
                 draft = search.polish(longer, 1)
-            near = _PROMISING_OF_FEW if search.thorough(count) else _PROMISING
-            if len(draft) == count and search.total(draft) < near * cost:
+            if len(draft) == count and search.total(draft) < _PROMISING * cost:
                 draft = self._anew(search.exchanged(draft))
             self.keep(draft)
             yield
 
-    def _by_stacks(self, most: int) -> Iterator[None]:
+    def _by_stacks(self, combos: Combos, most: int) -> Iterator[None]:
         """Sticks chosen by the stacks that they make, and each list polished into a plan."""
         search = self.search
         sticks: Sticks = ()
         some = search.usable
         for n in range(1, most + 1):
-            found, sticks = self._combos.with_one(sticks, some)
+            found, sticks = combos.with_one(sticks, some)
             if not np.isfinite(found):
                 break
-            sticks = self._combos.exchanged(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
+            sticks = combos.exchanged(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
             if n > max(_ALL_TRIED, int(np.count_nonzero(search.frame.must))):
-                some = self._combos.promising(some, _PROMISING_STICKS)
-            first, *others = self._combos.best_doses(sticks, _STARTS)
+                some = combos.promising(some, _PROMISING_STICKS)
+            first, *others = self._starts(sticks)
             draft = search.polish(Draft(sticks, tuple(range(n)), first), 1)
             self.keep(search.begun_anew(draft, others) if others else draft)
             yield
+
+    def _by_all_stacks(self, n: int) -> Iterator[None]:
+        """As `_by_stacks`, of all lists of so many sticks the few best: from a small tray that costs little."""
+        combos, usable = self._combos[0], self.search.usable
+        found: list[tuple[float, Sticks]] = []
+        for rest in itertools.permutations(usable.tolist(), n - 1):
+            found.append(combos.with_one(rest, usable, (n - 1,)))
+            yield
+        for cost, sticks in sorted(found)[:_BEST_OF_FEW]:
+            if np.isfinite(cost):
+                draft = Draft(sticks, tuple(range(n)), self._starts(sticks)[0])
+                self.keep(self._anew(self.search.polish(draft, 1)))
+                yield
+
+    def _starts(self, sticks: Sticks) -> list[Doses]:
+        """Doses with which a plan of these sticks may begin."""
+        scale = self.search.scale
+        some = (scale.begun, scale.tried) if self.search.from_few else (scale.begun,)
+        return [doses for among in some for doses in self._combos[0].best_doses(sticks, _STARTS, among)]
 
     def _anew(self, draft: Draft) -> Draft:
         """A plan with its doses begun anew from the best stacks of its sticks; as it is with locked layers in it."""
         if self._kept is not None:
             return draft
-        draft = self.search.begun_anew(draft, self._combos.best_doses(draft.sticks, _STARTS))
+        draft = self.search.begun_anew(draft, self._starts(draft.sticks))
         return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
 
     def _down(self, start: int, fewest: int) -> Iterator[None]:

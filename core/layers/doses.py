@@ -14,6 +14,8 @@ from core.optics.media import get_medium
 from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
 
 _TRIED = (("light", 1), ("light", 3), ("medium", 2))
+_BEGUN = (("light", 1), ("medium", 1), ("heavy", 1))
+_ALSO_TRIED = (("light", 2), ("medium", 2), ("medium", 3))
 HEAVY = PRESSURES.index("heavy")
 NONE = 0
 """The dose that leaves a place free; it comes first in every scale."""
@@ -36,7 +38,8 @@ class Scale:
     """The doses of a medium, after NONE.
 
     pressure, times (D + 1,): how hard and how often `Box.strokes` lays each. hard (D + 1,): index of the pressure of
-    each among PRESSURES, −1 for none. tried: the few by which sticks are compared before all are tried.
+    each among PRESSURES, −1 for none. tried: the few by which sticks are compared before all are tried; begun: those
+    with which plans begin; also_tried: other few.
     """
 
     doses: tuple[Dose, ...]
@@ -44,6 +47,8 @@ class Scale:
     times: NDArray[np.intp]
     hard: NDArray[np.intp]
     tried: tuple[int, ...]
+    begun: tuple[int, ...]
+    also_tried: tuple[int, ...]
 
     def index(self, dose: Dose | None) -> int:
         """The place of a dose in the scale. Raises ValueError if it is none of the medium's."""
@@ -64,6 +69,11 @@ def scale_of(medium_id: str) -> Scale:
     times = np.array([0, *(dose.repeats for dose in doses)])
     for part in (hard, pressure, times):
         part.flags.writeable = False
-    tried = [dose for dose in _TRIED if Dose(*dose) in doses]
-    few = [Dose(*dose) for dose in tried] if len(tried) == len(_TRIED) else doses[ink:]
-    return Scale(doses, pressure, times, hard, tuple(doses.index(dose) + 1 for dose in few))
+    few = (_those(rows, doses, doses[ink:]) for rows in (_TRIED, _BEGUN, _ALSO_TRIED))
+    return Scale(doses, pressure, times, hard, *few)
+
+
+def _those(rows: tuple[tuple[str, int], ...], doses: tuple[Dose, ...], else_: tuple[Dose, ...]) -> tuple[int, ...]:
+    """The places of these doses in the scale, or of others where the medium has not got them all."""
+    some = tuple(Dose(*row) for row in rows)
+    return tuple(doses.index(dose) + 1 for dose in (some if set(some) <= set(doses) else else_))

@@ -187,9 +187,9 @@ class Fields:
             lightest[laying] = np.array([layer.scale.tried[0] for layer in held])[:, None]
             return [empty, lightest]
         places, sticks = Places(first.box, first.scale, cells, hands_for(len(cells), 0)), len(first.box.sticks)
-        combos = Combos(places, _anything(len(cells), sticks), 0.0, np.zeros(sticks), False)
+        combos = Combos(places, _anything(len(cells), sticks), 0.0, np.zeros(sticks), places.scale.tried, False)
         starts = []
-        for doses in combos.best_doses(tuple(layer.stick for layer in held), _STARTS):
+        for doses in combos.best_doses(tuple(layer.stick for layer in held), _STARTS, places.scale.begun):
             starts.append(empty.copy())
             starts[-1][laying] = doses
         return starts

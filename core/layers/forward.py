@@ -22,6 +22,8 @@ PLANNING_K_L = 0.7
 _WORSENS = 0.05
 """A place that is far off is worse than several that are a little off."""
 _AT_ONCE = 4096
+_KNOWN = 64
+"""Of how many layers it is kept what hands make of them."""
 _WEIGHTS32 = {len(weights): weights.astype(np.float32) for weights in (WEIGHTS, COARSE_WEIGHTS)}
 
 Doses = NDArray[np.intp]
@@ -48,6 +50,16 @@ class State:
         return State(np.concatenate([part.roots for part in parts]), np.concatenate([part.filled for part in parts]))
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Made:
+    """What hands make of the doses of a layer: at which rows, how hard, and how many strokes, most first."""
+
+    on: NDArray[np.intp]
+    pressure: Floats
+    strokes: NDArray[np.intp]
+    hand: Hand
+
+
 def worsening(distance: Floats) -> Floats:
     """What a distance in ΔE00 costs."""
     return distance + _WORSENS * distance * distance
@@ -65,6 +77,7 @@ class Places:
         self._hand = np.repeat(np.arange(len(hands)), self.count)
         forms = forms_at(self.targets)
         forms[:, 0, 0] *= CHOOSING_K_L / PLANNING_K_L
+        self._known: dict[tuple[int, bytes, int], _Made] = {}
         self._forms, self._origin = forms.astype(np.float32), self.targets.astype(np.float32)
 
     def start(self) -> State:
@@ -99,30 +112,39 @@ class Places:
         """
         if not doses.any():
             return state
-        times = len(state.filled) // self.rows
-        by_row = np.tile(doses[self.place], times) if len(doses) == self.count else doses
-        on = np.flatnonzero(by_row)
-        row, dose = on % self.rows, by_row[on]
-        hand, strokes = (
-            self._hand[row],
-            self.scale.times[dose] + self.hands.slips[self._hand[row], slot, self.place[row]],
-        )
-        film_and_cover = Hand(self.hands.film[hand, slot], self.hands.cover[hand, slot])
+        made = self._made(slot, doses, len(state.filled) // self.rows)
+        if isinstance(before, np.ndarray):
+            before = before[self.place[made.on % self.rows]]
+        roots, filled = state.roots.take(made.on, axis=0), state.filled.take(made.on)
         roots, filled = self.box.strokes(
-            state.roots[on],
-            state.filled[on],
-            stick,
-            self.scale.pressure[dose],
-            np.maximum(strokes, 1),
-            technique,
-            hand=film_and_cover,
-            before=before[self.place[row]] if isinstance(before, np.ndarray) else before,
+            roots, filled, stick, made.pressure, made.strokes, technique, hand=made.hand, before=before
         )
-        if len(on) == len(by_row):
-            return State(roots, filled)
         laid = State(state.roots.copy(), state.filled.copy())
-        laid.roots[on], laid.filled[on] = roots, filled
+        laid.roots[made.on], laid.filled[made.on] = roots, filled
         return laid
+
+    def _made(self, slot: int, doses: Doses, times: int) -> _Made:
+        """What the hands make of doses, for states of so many times all rows. A search asks for the same ones again and
+        again."""
+        key = slot, doses.tobytes(), times
+        made = self._known.get(key)
+        if made is None:
+            by_row = np.tile(doses[self.place], times) if len(doses) == self.count else doses
+            on = np.flatnonzero(by_row)
+            row, dose = on % self.rows, by_row[on]
+            hand = self._hand[row]
+            strokes = np.maximum(self.scale.times[dose] + self.hands.slips[hand, slot, self.place[row]], 1)
+            # Rows with more strokes first, as boxes would sort them otherwise.
+            order = np.argsort(-strokes, kind="stable")
+            hand = hand[order]
+            made = _Made(
+                on[order], self.scale.pressure[dose[order]], strokes[order],
+                Hand(self.hands.film[hand, slot], self.hands.cover[hand, slot]),
+            )  # fmt: skip
+            if len(self._known) >= _KNOWN:
+                self._known.clear()
+            self._known[key] = made
+        return made
 
     def each_dose(self, state: State, slot: int, stick: int) -> State:
         """The states (D + 1) · rows after every dose of a layer, none first, at every row."""

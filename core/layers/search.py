@@ -26,10 +26,10 @@ NEW_STICK_COST = 0.15
 """What each stick costs that the piece needs at all."""
 _HANDS, _FEW_HANDS = 7, 3
 _TRIED, _TRIED_PER_LAYER = 6, 3
-_FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 16, 8
+_FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 12, 8
 """Plans of so few layers from so small a tray are searched more thoroughly, since that costs little."""
 _WORTHWHILE = 1e-4
-_PROMISING = 1.03
+_PROMISING = 1.1
 """By how much a changed plan may cost more before its other layers are chosen anew."""
 _MISSING = 1e3
 """What a stick costs that must be in the plan and is not."""
@@ -286,7 +286,12 @@ class Search:
 
     def thorough(self, layers: int) -> bool:
         """Whether plans of so many layers are few enough to be looked at more closely."""
-        return layers <= _FEW_LAYERS and len(self.usable) <= _FEW_STICKS and not self.bed
+        return layers <= _FEW_LAYERS and self.from_few
+
+    @property
+    def from_few(self) -> bool:
+        """Whether the tray is small."""
+        return len(self.usable) <= _FEW_STICKS and not self.bed
 
     def exchanged(self, draft: Draft) -> Draft:
         """The plan with other sticks in its layers, as far as one exchange each pays."""

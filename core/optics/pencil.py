@@ -372,11 +372,11 @@ class PencilBox:
             ]
             return np.concatenate([part[0] for part in done]), np.concatenate([part[1] for part in done])
         most = int(times.max(initial=0))
-        even = int(times.min(initial=most)) == most
+        sorted_ = bool((times[:-1] >= times[1:]).all())
         level = np.rint(pressure * _STEPS).astype(np.intp)
         thick = self._film_at[level] * (self.laying[technique] * self._give[stick] * hand.thickness)
         touched = of_odds(self._coverage_at[level], self._reach[stick]) * hand.coverage
-        if even:
+        if sorted_:
             roots, filled = roots.copy(), filled.copy()
         else:
             # Places with more strokes first: what goes on is then always a slice.
@@ -384,13 +384,13 @@ class PencilBox:
             roots, filled, times = roots.take(order, axis=0), filled.take(order), times.take(order)
             thick, touched, stick = thick.take(order), touched.take(order), _some(stick, order)
         for number in range(most):
-            on = slice(None) if even else slice(int(np.count_nonzero(times > number)))
+            on = slice(int(np.count_nonzero(times > number)))
             shrink = self._room(filled[on])
             thickness = thick[on] * shrink
             coverage = np.minimum(touched[on] * shrink, BURNISHED_COVERAGE)
             self._stroke(roots[on], _some(stick, on), thickness, coverage)
             filled[on] += thickness * coverage
-        if even:
+        if sorted_:
             return roots, filled
         back = np.empty_like(order)
         back[order] = np.arange(len(order))
@@ -464,7 +464,7 @@ class PencilBox:
 
 def _some(factors: Any, which: Any) -> Any:
     """Those of some places, if there is one for each."""
-    return factors[which] if np.ndim(factors) else factors
+    return factors[which] if isinstance(factors, np.ndarray) and factors.ndim else factors
 
 
 def rise(lightness: float) -> float:

@@ -84,7 +84,7 @@ def ways_beneath(
         known = frozenset(laid_out.index(at_hand, medium))
         search = Search(box, scale_of(medium), wanted, frame, areas.masks, known)
         curve = Curve(search)
-        for _ in curve.steps(MOST, shaken=()):
+        for _ in curve.steps(MOST, closely=False):
             pass
         for _, draft in curve.best.values():
             kept = Draft(draft.sticks, draft.slots, np.where(free, NONE, draft.doses))

@@ -40,12 +40,10 @@ class Curve:
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
         unsteady = len(search.places.hands) > 1
         # What lists compared by these two find together is better than what either finds, and nearly as good as what
-        # three find (measured); from few sticks all three cost little.
-        scale = search.scale
-        by = (scale.also_tried, scale.begun)
+        # three find. Measured.
         self._combos = [
             Combos(search.steady, search.frame, PLACE_COST, costs, doses, unsteady, search.at_hand)
-            for doses in dict.fromkeys(by)
+            for doses in dict.fromkeys((search.scale.also_tried, search.scale.begun))
         ]
 
     def keep(self, draft: Draft) -> bool:

@@ -32,8 +32,9 @@ def box(artist: User, name: str = "Used", surround: bool = False) -> Tray:
     )
 
 
-def planned(artist: User, tray: Tray | None = None, longest: int | None = None) -> Piece:
-    """The piece, drawn with a tray. longest: pixels of its picture's longer side, so that its maps are drawn soon."""
+def planned(artist: User, tray: Tray | None = None, longest: int | None = None, layers: int | None = None) -> Piece:
+    """The piece, drawn with a tray. longest: pixels of its picture's longer side, and layers: how many are kept, so that
+    its maps are drawn soon."""
     piece = load_piece(artist, "Night watch", "night-watch", (tray or box(artist)).pk, "darks_first", 16)
     if longest:
         held = io.BytesIO()
@@ -42,5 +43,6 @@ def planned(artist: User, tray: Tray | None = None, longest: int | None = None) 
             picture.save(held, "JPEG", quality=92)
         small = store_picture(artist, held.getvalue())
         before = open_piece(artist, piece.pk)
-        write(artist, before, before.piece.version, piece.title, replace(before.document, picture=small.pk))
+        few = replace(before.document, picture=small.pk, layers=before.document.layers[:layers])
+        write(artist, before, before.piece.version, piece.title, few)
     return piece

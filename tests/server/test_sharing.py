@@ -22,7 +22,7 @@ from tests.server.conftest import Json, settled
 
 @pytest.fixture
 def planned(artist: User) -> str:
-    return str(night_watch.planned(artist, longest=260).pk)
+    return str(night_watch.planned(artist, longest=260, layers=3).pk)
 
 
 def shared(client: APIClient, piece: str, **asked: Any) -> Json:

@@ -70,6 +70,10 @@ def test_suggested_spots_are_left_out_taken_and_undone(enter: Callable[..., Page
     proposed = page.get_by_role("checkbox", name=re.compile("^Proposed"))
     count = proposed.count()
     assert 8 <= count <= 14
+    # One stop of the Tab key; arrows go from one to the next, which says its name.
+    assert proposed.evaluate_all("rows => rows.filter((row) => row.tabIndex === 0).length") == 1
+    proposed.first.press("ArrowDown")
+    expect(page.locator("[role=checkbox]:focus text").last).to_be_visible()
     proposed.first.press("Enter")
     expect(proposed.first).to_have_attribute("aria-checked", "false")
     page.get_by_role("button", name=f"Use {count - 1} spots").click()

@@ -10,7 +10,7 @@ from core.optics.pencil import PencilBox
 from core.optics.stack import colours_after
 from core.optics.support import get_support
 from core.recipe.cautions import metal_in, sentences
-from core.recipe.recipe import Recipe, work_out
+from core.recipe.recipe import Asked, Recipe, work_out, work_out_all
 from tests.conftest import SWATCHES, pencil
 
 GOOD = [Pass("peach", "medium", 2), Pass("sienna", "light")]
@@ -34,6 +34,19 @@ def test_a_recipe_tells_the_colour_after_every_pass(box: PencilBox) -> None:
     assert recipe.delta_v == 0
     assert recipe.tolerance > 0
     assert [step.pass_ for step in recipe.steps] == GOOD
+
+
+def test_many_at_once_are_told_as_each_by_itself_and_what_cannot_be_made_spoils_no_other(box: PencilBox) -> None:
+    target = good_target(box)
+    burnished = [GOOD[0], Pass("brown", "heavy", technique="burnish")]
+    stacks = [GOOD, [*GOOD, Pass("brown", "medium")], [], [Pass("nothing")], burnished]
+    told = work_out_all(box, [Asked(stack, target + i, "middle") for i, stack in enumerate(stacks)])
+    for i, (stack, found) in enumerate(zip(stacks, told, strict=True)):
+        if i == 3:
+            assert isinstance(found, InputError) and found.code == "unknown_stick"
+        else:
+            assert found == work_out(box, stack, target + i, "middle")
+            assert isinstance(found, Recipe) and np.allclose(found.result.lab, colours_after(box, stack)[-1], atol=0.01)
 
 
 def test_a_good_recipe_has_no_cautions(box: PencilBox) -> None:

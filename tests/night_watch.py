@@ -33,7 +33,7 @@ def box(artist: User, name: str = "Used", surround: bool = False) -> Tray:
 
 
 def planned(artist: User, tray: Tray | None = None, longest: int | None = None, layers: int | None = None) -> Piece:
-    """The piece, drawn with a tray. longest: pixels of its picture's longer side, and layers: how many of them are kept,
+    """The piece, drawn with a tray. longest: pixels of its picture's longer side, and layers: how many are kept,
     so that its maps are drawn soon."""
     piece = load_piece(artist, "Night watch", "night-watch", (tray or box(artist)).pk, "darks_first", 16)
     if longest:

@@ -49,7 +49,7 @@ def test_from_a_photograph_to_a_second_round(enter: Callable[..., Page], tmp_pat
     page.get_by_role("button", name="swatches or a chart lie beside it").click()
     for _ in range(4):
         page.get_by_role("button", name="mark a swatch").click()
-    page.get_by_label("Stick of swatch 4").select_option("L52")
+    page.get_by_label("What lies in swatch 4").select_option("L52")
     page.get_by_role("button", name="Read it so").click()
     expect(page.get_by_role("alert")).to_contain_text("not known well enough")
     assert barriers(page) == []

@@ -7,6 +7,7 @@ import logging
 import threading
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from django.db import DatabaseError, connection
@@ -81,7 +82,16 @@ class ResultCache(Generic[T]):
         return found
 
     def _keep(self, fresh: dict[str, T]) -> None:
-        _writer.add([Result(key=key, held=encode(self._kind, held)) for key, held in fresh.items()])
+        _writer.add([_Fresh(key, self._kind, held) for key, held in fresh.items()])
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Fresh:
+    """A result that is still to be written; kind: its type."""
+
+    key: str
+    kind: Any
+    held: Any
 
 
 class Writer:
@@ -91,7 +101,7 @@ class Writer:
     EVERY_S = 1.0
 
     def __init__(self) -> None:
-        self._waiting: list[Result] = []
+        self._waiting: list[_Fresh] = []
         self._lock = threading.Lock()
         self._apart = False
         self._times = itertools.count(1)
@@ -101,7 +111,7 @@ class Writer:
         self._apart = True
         threading.Thread(target=self._run, name="results", daemon=True).start()
 
-    def add(self, rows: list[Result]) -> None:
+    def add(self, rows: list[_Fresh]) -> None:
         """Have results written."""
         if not rows:
             return
@@ -121,7 +131,8 @@ class Writer:
                 # What is lost with the power is worked out again, so nobody waits until the disk has it.
                 with connection.cursor() as cursor:
                     cursor.execute("PRAGMA synchronous=NORMAL")
-            Result.objects.bulk_create(rows, ignore_conflicts=True)
+            found = [Result(key=row.key, held=encode(row.kind, row.held)) for row in rows]
+            Result.objects.bulk_create(found, ignore_conflicts=True)
             if next(self._times) % _LOOKED_AT == 0:
                 prune()
         except DatabaseError as error:

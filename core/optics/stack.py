@@ -1,4 +1,4 @@
-"""A stack of passes: its colour after each, and how far a hand's variation moves it."""
+"""A stack of passes: what lies there after each, and its colour."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
 from core.errors import InputError
 from core.limits import LIMITS
@@ -57,10 +56,3 @@ def colours_after(box: Layered, passes: Sequence[Pass], hand: Hand = STEADY) -> 
 def tooth_left_after(box: Layered, passes: Sequence[Pass]) -> list[float]:
     """How much of the tooth is free (0–1) on the bare paper and after each pass. Raises what `states_after` does."""
     return [box.tooth_left(state) for state in states_after(box, passes)]
-
-
-def tolerance(seen: Floats) -> float:
-    """Mean CIEDE2000 by which a hand's variation moves a colour; seen (1 + h, 31): what a steady hand lays, and what
-    others do."""
-    planned, *moved = reflectance_to_lab(seen)
-    return float(np.mean(ciede2000(planned, np.array(moved))))

@@ -18,7 +18,7 @@ _COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 8
 """Up to how many layers sticks are chosen by their stacks, and up to how many with two sweeps of exchanges."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
-_OF_FEW, _BEST_OF_FEW = 3, 3
+_OF_FEW, _BEST_OF_FEW = 3, 2
 """With how many layers all lists of sticks of a small tray are compared, and how many of them are polished."""
 FEWEST = 2
 """From how many layers on plans are improved."""

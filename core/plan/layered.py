@@ -129,7 +129,7 @@ class Planning:
         for curve, beneath in self._curves:
             yield from curve.steps(max(1, most - len(beneath.layers)), _FEW + 1 if self._wider else FEWEST)
         if self._wider:
-            yield from self._wider.steps(min(most, _FEW_FROM), shaken=_FEW)
+            yield from self._wider.steps(min(most, _FEW_FROM), shaken=_FEW, closely=False)
         if self._finishing.wanted:
             for curve, beneath in self._curves[:]:
                 yield from self._ended_anew(curve, beneath, most)

@@ -42,13 +42,14 @@ def facts_of(medium_id: str) -> MediumFacts:
     return facts()[get_medium(medium_id).id]
 
 
-def word_for(media: Iterable[str]) -> str:
-    """What a few sticks of these media are called: by their medium where they are all of one, otherwise a stick.
+def counted(count: int, media: Iterable[str]) -> str:
+    """So many sticks of these media in words: by their medium where they are all of one, otherwise as sticks.
 
     Raises InputError (`unknown_medium`).
     """
     words = {get_medium(medium).word for medium in media}
-    return words.pop() if len(words) == 1 else "stick"
+    word = words.pop() if len(words) == 1 else "stick"
+    return f"{count} {word}" if count == 1 else f"{count} {word}s"
 
 
 MAX_LAYERS = 15

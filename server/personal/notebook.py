@@ -20,7 +20,7 @@ from core.colour.words import closeness
 from core.errors import CaltinError
 from core.method.manner import manner
 from core.notebook.found import KINDS, Entry, Kind, Lab, found
-from core.optics.media import get_medium, word_for
+from core.optics.media import counted, get_medium
 from core.optics.medium import TOOLS
 from core.optics.stick import Stick
 from core.optics.support import supports
@@ -183,7 +183,7 @@ def _plan(
     parts = [
         complexion,
         f"{layers} layers" if layers else "spot by spot",
-        f"{len(codes)} {word_for(sticks[code].medium for code in codes if code in sticks)}s",
+        counted(len(codes), (sticks[code].medium for code in codes if code in sticks)),
         method.lower(),
         hours,
     ]

@@ -142,7 +142,11 @@ class Writer:
     def _run(self) -> None:
         while True:
             time.sleep(self.EVERY_S)
-            self.flush()
+            try:
+                self.flush()
+            except Exception:
+                # What cannot be written is worked out again; the thread goes on for the others.
+                log.exception("results could not be written")
 
 
 _writer = Writer()

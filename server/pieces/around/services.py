@@ -17,7 +17,7 @@ from core.errors import CaltinError, InputError
 from core.look.study import MODEL as SEEING
 from core.method.manner import manner
 from core.optics.kit import Kit
-from core.optics.media import facts_of, word_for
+from core.optics.media import counted, facts_of
 from core.optics.medium import TOOLS
 from core.optics.stack import colours_after
 from core.plan.questions import Owned
@@ -233,9 +233,10 @@ def _shared(held: _Asked) -> str:
     if not used or not held.skin:
         return ""
     both = len(used & held.skin)
-    word = word_for(held.kit.medium_of(code) for code in used if held.kit.medium_of(code)) if held.kit else "stick"
+    media = [held.kit.medium_of(code) for code in used] if held.kit else []
+    sticks = counted(len(used), filter(None, media))
     ties = "that ties all of it together" if 2 * both >= len(used) else "more in common would tie it together"
-    return f"{both} of {len(used)} {word}s around it {'is' if both == 1 else 'are'} the skin’s too: {ties}."
+    return f"{both} of {sticks} around it {'is' if both == 1 else 'are'} the skin’s too: {ties}."
 
 
 def picture(user: User, document: Document, way: Way, size: int) -> tuple[str, Callable[[], bytes]]:

@@ -11,7 +11,7 @@ from core.errors import InputError
 from core.limits import LIMITS
 from core.method.method import methods
 from core.optics.film import film, over
-from core.optics.media import MEDIA, facts_of, get_medium
+from core.optics.media import MEDIA, counted, facts_of, get_medium
 from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES, STEADY, Box, Hand, Medium, Pass
 from core.optics.spectra import N_BANDS, reflectance_to_lab
 from core.optics.stack import HANDS, colours_after, states_after, tooth_left_after
@@ -283,3 +283,11 @@ def test_there_are_papers_enough_with_words_for_each() -> None:
         assert paper.note.endswith(".")
         assert set(paper.media) <= set(MEDIA)
         assert list(paper.coverage) == sorted(paper.coverage)
+
+
+@pytest.mark.parametrize(
+    ("count", "media", "said"),
+    [(3, ["pencil"] * 3, "3 pencils"), (1, ["marker"], "1 marker"), (2, ["pencil", "marker"], "2 sticks")],
+)  # fmt: skip
+def test_what_is_of_one_medium_is_called_by_it(count: int, media: list[str], said: str) -> None:
+    assert counted(count, media) == said

@@ -8,8 +8,6 @@ import zipfile
 import zlib
 from xml.etree.ElementTree import Element, SubElement, tostring
 
-from openpyxl import Workbook
-from openpyxl.cell import WriteOnlyCell
 from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
 from core.errors import InputError
@@ -95,6 +93,10 @@ def printable(text: str) -> str:
 
 def write_cells(tray: Tray) -> bytes:
     """A spreadsheet that `read_cells` reads; texts stay texts, whatever they begin with."""
+    # Only who writes one need wait for it.
+    from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
+
     book = Workbook(write_only=True)
     sheet = book.create_sheet("sticks")
     for row in rows_of(tray):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
-from skimage.measure import approximate_polygon, find_contours
+from skimage.measure import find_contours
 from skimage.morphology import skeletonize
 
 from core.colour.spaces import Floats
@@ -78,6 +78,9 @@ def line_study(lit: Lit) -> tuple[Stroke, ...]:
 
 def _borders(mask: Mask, inside: Mask | None = None) -> list[Floats]:
     """The borders of a mask as smooth lines; only where they run inside another."""
+    # Loads half of SciPy: only who draws lines need wait for it.
+    from skimage.measure import approximate_polygon
+
     size = mask.shape[0]
     level = np.pad(ndimage.gaussian_filter(mask.astype(float), size * _SMOOTH), 1)
     lines = []

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
+from scipy.special import stdtrit
 
 from core.practice.asked import FELT, GROUPS, GUESSED, KINDS, Group, Kind
 
@@ -118,7 +118,7 @@ def _weeks(rows: Sequence[Answer], began: float) -> tuple[Week, ...]:
             # Student's t: of few answers the band is wide, as it should be.
             # Guesses are made to half a step and the like: three alike are not known to be all there is.
             spread = max(float(held.std(ddof=1)), FELT[rows[0].kind] / 2)
-            half = float(stats.t.ppf((1 + _PART) / 2, len(held) - 1)) * spread / np.sqrt(len(held))
+            half = float(stdtrit(len(held) - 1, (1 + _PART) / 2)) * spread / np.sqrt(len(held))
             low, high = round(max(0.0, mean - half), 3), round(mean + half, 3)
         found.append(Week(began + week * WEEK, len(held), round(mean, 3), low, high))
     return tuple(found)
@@ -130,8 +130,8 @@ def _leaning(rows: Sequence[Answer]) -> float | None:
     errors = np.array([row.error for row in rows[-_RECENT:]])
     if kind not in _SIDES or len(errors) < _FEWEST_LEANING:
         return None
-    mean, spread = float(errors.mean()), float(stats.sem(errors))
-    sure = abs(mean) > float(stats.t.ppf((1 + _SURE) / 2, len(errors) - 1)) * spread
+    mean, spread = float(errors.mean()), float(errors.std(ddof=1)) / np.sqrt(len(errors))
+    sure = abs(mean) > float(stdtrit(len(errors) - 1, (1 + _SURE) / 2)) * spread
     return round(mean, 2) if sure and abs(mean) > FELT[kind] / 2 else None
 
 

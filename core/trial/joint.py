@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from scipy.stats import chi2
+from scipy.special import chdtri
 
 from core.colour.spaces import Floats
 from core.errors import InputError
@@ -124,7 +124,7 @@ def within(spread: Floats, part: float) -> Floats:
     """
     trace = np.trace(spread, axis1=1, axis2=2)
     squared = np.einsum("gij,gji->g", spread, spread)
-    return np.asarray(np.sqrt(squared / trace * chi2.ppf(part, trace**2 / squared)))
+    return np.asarray(np.sqrt(squared / trace * chdtri(trace**2 / squared, 1 - part)))
 
 
 def as_differences(labs: Floats) -> Floats:
@@ -253,7 +253,7 @@ class _Fit:
         weights = np.linalg.inv(self._errors(slopes))
         left = (self.measured - seen) * self.unit
         off = np.sqrt(np.einsum("gi,gij,gj->g", left, weights, left) / 3)
-        usual = np.sqrt(chi2.ppf(0.95, 3) / 3)
+        usual = np.sqrt(chdtri(3, 1 - 0.95) / 3)
         return weights / np.maximum(1.0, off / usual)[:, None, None], off
 
     def _normal(self, seen: Floats, slopes: Floats, weights: Floats) -> tuple[Floats, Floats]:

@@ -26,7 +26,7 @@ NEW_STICK_COST = 0.15
 """What each stick costs that the piece needs at all."""
 _HANDS, _FEW_HANDS = 7, 3
 _TRIED, _TRIED_PER_LAYER = 6, 3
-_FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 12, 8
+_FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 8, 8
 """Plans of so few layers from so small a tray are searched more thoroughly, since that costs little."""
 _WORTHWHILE = 1e-4
 _PROMISING = 1.1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import logging
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
@@ -19,6 +20,8 @@ from core.optics.stick import Stick, Tray
 from core.optics.support import get_support
 
 ROOT = Path(__file__).parents[1]
+# What is refused on purpose, thousands of times, need not be told each time.
+logging.getLogger("django.request").setLevel(logging.ERROR)
 
 
 @cache

@@ -194,9 +194,16 @@ def _layer(thick: Floats, albedo: Floats) -> tuple[Floats, Floats]:
     scattered = albedo[..., None, None] * thin / (2 * _MU[:, None]) * _WEIGHT
     r, t = scattered, np.eye(2) * (1 - thin / _MU[:, None]) + scattered
     for _ in range(_DOUBLINGS):
-        between = t @ np.linalg.inv(np.eye(2) - r @ r)
+        between = t @ _inverse(np.eye(2) - r @ r)
         r, t = r + between @ r @ t, between @ t
     return r, t
+
+
+def _inverse(matrices: Floats) -> Floats:
+    """Of each of (…, 2, 2): in closed form, much quicker than a solver."""
+    a, b, c, d = (matrices[..., i, j] for i in (0, 1) for j in (0, 1))
+    turned = np.stack([d, -b, -c, a], axis=-1).reshape(matrices.shape)
+    return np.asarray(turned / (a * d - b * c)[..., None, None])
 
 
 def _mixed(thick: Floats, scatters: Floats) -> tuple[Floats, Floats]:
@@ -210,7 +217,7 @@ def _matt(rho: Floats) -> Floats:
 
 def _added(r: Floats, t: Floats, ground: Floats) -> Floats:
     """A layer on a ground."""
-    return np.asarray(r + t @ np.linalg.inv(np.eye(2) - ground @ r) @ ground @ t)
+    return np.asarray(r + t @ _inverse(np.eye(2) - ground @ r) @ ground @ t)
 
 
 def _flux(operator: Floats) -> Floats:

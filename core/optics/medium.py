@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Any, Protocol
 
 import numpy as np
@@ -83,6 +84,11 @@ def actions_of(
     sticks: Iterable[int], pressures: int = len(PRESSURES), techniques: tuple[str, ...] = ("lay",)
 ) -> tuple[Action, ...]:
     """All actions of these sticks, those of one stick together."""
+    return _actions_of(tuple(sticks), pressures, techniques)
+
+
+@lru_cache(maxsize=64)
+def _actions_of(sticks: tuple[int, ...], pressures: int, techniques: tuple[str, ...]) -> tuple[Action, ...]:
     return tuple(
         Action(s, p, n, technique)
         for s in sticks

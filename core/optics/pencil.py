@@ -122,14 +122,22 @@ class PencilBox:
         coloured = np.flatnonzero(~np.array(self._colourless, dtype=bool))
         self._lead = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._lead), techniques=tuple(self.laying))
-        self._action_table = np.array([(a.stick, a.pressure, a.repeats) for a in self.actions]).reshape(-1, 3)
-        self._part = np.array([self.laying[a.technique] for a in self.actions])
         self._exact = self._made_up(self.k, self.s)
         self._bodies = self._made_up(self.k.astype(np.float32), self.s.astype(np.float32))
         # Looked up many million times while layers are planned.
         steps = np.linspace(0.0, 1.0, _STEPS + 1)
         self._film_at = np.where(steps > 0, between(steps, self._films, 1.0), 0.0)
         self._coverage_at = np.where(steps > 0, between(steps, self._coverage, FADES), 0.0)
+
+    @cached_property
+    def _action_table(self) -> NDArray[np.intp]:
+        """(a, 3): stick, pressure and repeats of every action."""
+        return np.array([(a.stick, a.pressure, a.repeats) for a in self.actions], dtype=np.intp).reshape(-1, 3)
+
+    @cached_property
+    def _part(self) -> Floats:
+        """(a,): the part of a film that every action lays."""
+        return np.array([self.laying[a.technique] for a in self.actions])
 
     def _grip(self, support: Support) -> tuple[Floats, float]:
         """Coverage of a pass by pressure, and the deposit that fills the paper."""

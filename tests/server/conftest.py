@@ -21,7 +21,9 @@ Json = dict[str, Any]
 
 @pytest.fixture(autouse=True)
 def own_folders(settings: Any, tmp_path: Path) -> None:
-    """Pictures, views and counters of each test in a folder of its own."""
+    """Pictures, views and counters of each test in a folder of its own; and the front end's files looked for only when
+    asked for, since every client looks anew."""
+    settings.WHITENOISE_AUTOREFRESH = True
     settings.PICTURES_DIR = tmp_path / "pictures"
     settings.VIEWS_DIR = tmp_path / "views"
     settings.CACHES = {"default": settings.CACHES["default"] | {"LOCATION": str(tmp_path)}}

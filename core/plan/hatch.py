@@ -58,8 +58,10 @@ def hatched(
     )
     skin = _enlarged(mask, shape)
     # Each edge by itself, so that it stays an edge and loses its steps.
-    part = sum((_enlarged(levels >= level, shape, scale) >= 0.5).astype(float) for level in range(1, doses + 1))
-    part = np.asarray(part) / max(1, doses)
+    part = np.zeros(shape, dtype=np.float32)
+    for level in range(1, doses + 1):
+        part += _enlarged(ndimage.gaussian_filter((levels >= level).astype(np.float32), 1.0), shape) >= 0.5
+    part /= max(1, doses)
     apart = float(np.clip(_APART_MM * px_per_mm * scale, _LEAST_PX * finer, _MOST_PX * finer))
     ink = _lines(form, part, apart, np.deg2rad(25 + _TURN_DEG * number), number)
     rgb, stick_l = stick
@@ -76,10 +78,10 @@ def _lines(form: Floats, part: Floats, apart: float, angle: float, seed: int) ->
     # A few numbers spread over the picture sway slowly, many of them make lines rough.
     sway = _SWAY * _enlarged(rng.normal(size=tuple(max(2, n // _SWAY_PX) for n in shape)), shape)
     rough = _enlarged(rng.normal(size=tuple(max(2, n // 3) for n in shape)), shape)
-    y, x = np.indices(shape, dtype=float)
+    y, x = np.ogrid[: shape[0], : shape[1]]
 
     def away(turned: float, bend: float) -> Floats:
-        phase = (x * np.sin(turned) + y * np.cos(turned)) / apart + bend * form + sway
+        phase = x * (np.sin(turned) / apart) + y * (np.cos(turned) / apart) + bend * form + sway
         return np.asarray(np.abs(phase % 1 - 0.5) * 2)  # 0 on a line, 1 between two
 
     wide = np.where(part > 0, _LIGHTEST + (_HEAVIEST - _LIGHTEST) * part, 0.0)
@@ -98,8 +100,7 @@ def _ground(light: Floats, detail: Floats, skin: Floats, tone: float) -> Floats:
     return np.asarray(np.clip(tone + near * (_GHOST / 2 * (light - middle) + _DETAIL / 2 * detail), 0.03, 0.97))
 
 
-def _enlarged(field: NDArray[np.generic], shape: tuple[int, ...], smooth: float = 0.0) -> Floats:
-    """A field (h, w) at another size, by Pillow's bicubic filter, smoothed over some of its new pixels."""
+def _enlarged(field: NDArray[np.generic], shape: tuple[int, ...]) -> NDArray[np.float32]:
+    """A field (h, w) at another size, by Pillow's bicubic filter."""
     image = Image.fromarray(np.asarray(field, dtype=np.float32), mode="F")
-    large = np.asarray(image.resize((shape[1], shape[0]), Image.Resampling.BICUBIC), dtype=float)
-    return np.asarray(ndimage.gaussian_filter(large, smooth)) if smooth else large
+    return np.asarray(image.resize((shape[1], shape[0]), Image.Resampling.BICUBIC))

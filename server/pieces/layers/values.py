@@ -25,7 +25,7 @@ Version = Annotated[int, Interval(ge=1, le=2**31)]
 FigureLayers = Annotated[tuple[PlannedLayer, ...], MaxLen(MOST_LAYERS - 1)]
 
 
-@example({"version": EXAMPLE_VERSION, "figures": [], "layers": 0})
+@example({"version": EXAMPLE_VERSION, "figures": [], "layers": 3})
 @value
 class PlanLayers:
     """figures: ids of those to be planned, none for all. known, key: as in ChangePiece."""

@@ -16,6 +16,9 @@ MOST = 8
 """The most layers that are looked for unless more are asked for."""
 _COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 8
 """Up to how many layers sticks are chosen by their stacks, and up to how many with two sweeps of exchanges."""
+_OF_STACKS, _DISTURBED, _AT_A_PLACE = 4, 8, 2
+"""From how many of those and from how many disturbed doses a plan's are begun anew, and in how many layers at a place.
+Measured."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
 _OF_FEW, _BEST_OF_FEW = 3, 2
@@ -143,11 +146,24 @@ class Curve:
         return [doses for among in some for doses in self._combos[0].best_doses(sticks, _STARTS, among)]
 
     def _anew(self, draft: Draft) -> Draft:
-        """A plan with its doses begun anew from the best stacks of its sticks; as it is with locked layers in it."""
+        """A plan with its doses begun anew, from the best stacks of its sticks and from its own doses, disturbed; as it
+        is with locked layers in it."""
         if self._kept is not None:
             return draft
-        draft = self.search.begun_anew(draft, self._starts(draft.sticks))
+        starts = [*self._starts(draft.sticks)[:_OF_STACKS], *self._disturbed(draft)]
+        draft = self.search.begun_anew(draft, starts)
         return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
+
+    def _disturbed(self, draft: Draft) -> list[Doses]:
+        """The doses of a plan with any others in some layers at each place."""
+        rng, (n, m) = np.random.default_rng(len(draft)), draft.doses.shape
+        found = []
+        for _ in range(_DISTURBED):
+            doses = draft.doses.copy()
+            for _ in range(_AT_A_PLACE):
+                doses[rng.integers(n, size=m), np.arange(m)] = rng.integers(len(self.search.scale.doses) + 1, size=m)
+            found.append(doses)
+        return found
 
     def _down(self, start: int, fewest: int) -> Iterator[None]:
         for n in range(start, fewest - 1, -1):

@@ -127,9 +127,10 @@ class Search:
             self.box, self.scale, np.tile(self.places.targets, (count, 1)), self.frame.times(count),
             np.zeros((0, m * count), dtype=bool), hands=_FEW_HANDS, bed=_repeated(self.bed, count),
         )  # fmt: skip
-        led = wide.polish(replace(draft, doses=np.concatenate(starts, axis=1)), 2).doses
-        tried = [draft.doses, *np.split(led, count, axis=1)]
+        led = wide.polish(replace(draft, doses=np.concatenate(starts, axis=1)), 2)
+        tried = [draft.doses, *np.split(led.doses, count, axis=1)]
         costs = np.array([self._of_each(replace(draft, doses=doses)) for doses in tried])
+        costs[1:][~wide.lawful_at(led).reshape(count, m)] = _NEVER
         best = costs.argmin(axis=0)
         mixed = np.stack(tried)[best, :, np.arange(m)].T
         return self.polish(replace(draft, doses=mixed), 1)
@@ -171,17 +172,17 @@ class Search:
         most = max(self.frame.most_sticks, len(self.at_hand), len(self.locked))
         if len(self.at_hand.union(draft.sticks)) > most or not set(np.flatnonzero(self.frame.must)) <= used:
             return False
-        state = self.steady.start()
-        for j in range(len(draft)):
-            doses = draft.doses[j]
+        return bool(self.lawful_at(draft).all())
+
+    def lawful_at(self, draft: Draft) -> Flags:
+        """(m,): at which places a plan's layers that are not locked keep the limits of the frame."""
+        state, kept = self.steady.start(), np.ones(self.m, dtype=bool)
+        for j, doses in enumerate(draft.doses):
             if draft.slots[j] not in self.locked:
-                allowed = self.law.allowed(draft, j, doses)
                 short = self.box.tooth_left_at(state.filled) < self.frame.least_tooth
-                allowed &= ~(short & (doses != NONE))
-                if not allowed.all():
-                    return False
+                kept &= self.law.allowed(draft, j, doses) & ~(short & (doses != NONE))
             state = self.steady.lay(state, draft.slots[j], draft.sticks[j], doses)
-        return True
+        return kept
 
     def chosen(self, costs: Floats, somewhere: bool = False) -> Doses:
         """The doses (m,) of one layer by what each costs (D + 1, m), and by how natural their area is.

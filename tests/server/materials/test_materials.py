@@ -183,7 +183,9 @@ def test_a_method_of_ones_own_comes_out_of_a_file_plans_and_goes_out_again(
     setup = piece["document"]["setup"] | {"method": method["id"]}
     saved = save(client, piece, piece["document"] | {"setup": setup}).json()
     planned = settled(
-        lambda: client.post(f"/api/pieces/{piece['id']}/layers", {"version": saved["version"], "layers": 3}, format="json")
+        lambda: client.post(
+            f"/api/pieces/{piece['id']}/layers", {"version": saved["version"], "layers": 3}, format="json"
+        )
     )
     assert planned.status_code == 200, planned.content
     assert client.get(f"/api/pieces/{piece['id']}/sheet").json()["steps"]

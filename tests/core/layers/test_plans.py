@@ -96,6 +96,35 @@ def test_small_cases_come_near_the_best_of_all(big_range: Tray) -> None:
     assert curve.best[2][0] <= 1.02 * best
 
 
+def test_doses_begun_anew_come_near_the_best_of_all_and_keep_the_rules(big_range: Tray) -> None:
+    search = _search(few(big_range), FACE)
+    sticks, m = (search.usable[4], search.usable[2], search.usable[6]), len(FACE)
+    every = np.array(list(itertools.product(range(len(search.scale.doses) + 1), repeat=len(sticks))))
+    drafts = (Draft(sticks, (0, 1, 2), np.repeat(doses[:, None], m, axis=1)) for doses in every)
+    costs = np.array([np.where(search.lawful_at(draft), _each(search, draft), np.inf) for draft in drafts])
+    rng = np.random.default_rng(3)
+    bare = Draft(sticks, (0, 1, 2), np.zeros((3, m), dtype=np.intp))
+    draft = search.begun_anew(bare, [rng.integers(len(search.scale.doses) + 1, size=(3, m)) for _ in range(12)])
+    assert search.lawful(draft) and search.lawful_at(draft).all()
+    assert _each(search, draft).sum() <= 1.02 * costs.min(axis=0).sum()
+    # Nothing is lost by beginning from what is worse.
+    again = search.begun_anew(draft, [np.zeros((3, m), dtype=np.intp)])
+    assert (_each(search, again) <= _each(search, draft) + 1e-9).all()
+
+
+def test_what_the_rules_forbid_is_told_place_by_place(big_range: Tray) -> None:
+    search = _search(few(big_range), FACE)
+    heavy = search.scale.index(Dose("heavy", 1))
+    pale, dark = (int(f(search.usable, key=lambda i: search.box.sticks[i].lab[0])) for f in (max, min))
+    doses = np.zeros((2, len(FACE)), dtype=np.intp)
+    doses[0, :3], doses[1, 1] = heavy, search.scale.index(Dose("light", 1))
+    draft = Draft((dark, pale), (0, 1), doses)
+    # By the usual method darks keep out of the lights, and nothing comes over what was laid heavily.
+    kept = search.lawful_at(draft)
+    assert not kept[:2].any() and kept[3:].all()
+    assert not search.lawful(draft) and search.lawful(draft.laid(0, np.zeros_like(doses[0])).laid(1, doses[1] * 0))
+
+
 def _search(laid_out: LaidOutTray, spots: list[Spot]) -> Search:
     aims = laid_out.aims(np.array([spot.lab for spot in spots]))
     frame = frame_for(laid_out.box, laid_out.method, [spot.role for spot in spots], aims, Wishes(black="free"))

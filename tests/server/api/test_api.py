@@ -222,6 +222,16 @@ def test_production_settings_are_safe(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
 
 
+def test_what_only_some_need_is_not_loaded_to_begin(tmp_path: Path) -> None:
+    environment = os.environ | {"CALTIN_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "server.settings"}
+    begin = "import sys, django; django.setup(); import server.urls; print(*sys.modules)"
+    done = subprocess.run([sys.executable, "-c", begin], cwd=ROOT, env=environment, capture_output=True, check=True)
+    loaded = set(done.stdout.decode().split())
+    assert "server.urls" in loaded and "scipy.ndimage" in loaded
+    # Each of them takes a quarter of a second and more.
+    assert not {"scipy.stats", "scipy.signal", "openpyxl", "pandas", "matplotlib", "torch"} & loaded
+
+
 def test_the_secret_is_made_once_and_is_private(tmp_path: Path) -> None:
     from server.secret import secret_key
 

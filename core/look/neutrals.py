@@ -33,6 +33,8 @@ _LIGHTEST, _DARKEST = 9.7, 5.0
 _LEAST_PART = 0.004
 _MOST_CHROMA = 38.0
 _EVEN = 2.5
+_MEET_PX, _MEETS = 3.0, 3.0
+"""Over how many pixels colours are compared with those beside them, and what they may differ by in a* and b*."""
 _MOST = 4
 _COARSE = 240
 """Longer side in pixels of the picture that even places are looked for in."""
@@ -141,10 +143,14 @@ def _even_places(small: Small, skin: Mask) -> list[tuple[Kind, Disc, Floats]]:
     lab = xyz_to_lab(smooth)
     value = y_to_value(smooth[..., 1])
     rough = np.abs(xyz_to_lab(xyz)[..., 0] - lab[..., 0])
+    # Where two colours meet, what lies between them is greyer than either: that is no place of its own.
+    beside = xyz_to_lab(ndimage.gaussian_filter(xyz, (_MEET_PX, _MEET_PX, 0)))
+    meet = np.hypot(*np.moveaxis(lab[..., 1:] - beside[..., 1:], -1, 0))
     chroma = np.hypot(lab[..., 1], lab[..., 2])
     clear = ~ndimage.binary_dilation(skin, iterations=2)
     light = (value > _DARKEST) & (value < _LIGHTEST)
-    even = (ndimage.uniform_filter(rough, 5) < _EVEN) & (chroma < _MOST_CHROMA)
+    even = (ndimage.uniform_filter(rough, 5) < _EVEN) & (ndimage.uniform_filter(meet, 5) < _MEETS)
+    even &= chroma < _MOST_CHROMA
     labels, count = ndimage.label(ndimage.binary_opening(clear & light & even))
     if not count:
         return []

@@ -37,8 +37,12 @@ const ORDINALS = [
   "tenth",
 ];
 
-/** “third”, “14th”: which one, counted from 0. */
-export const ordinal = (at: number): string => ORDINALS[at] ?? `${at + 1}th`;
+const RULES = new Intl.PluralRules("en", { type: "ordinal" });
+const ENDS: Partial<Record<Intl.LDMLPluralRule, string>> = { one: "st", two: "nd", few: "rd" };
+
+/** “third”, “21st”: which one, counted from 0. */
+export const ordinal = (at: number): string =>
+  ORDINALS[at] ?? `${at + 1}${ENDS[RULES.select(at + 1)] ?? "th"}`;
 
 /** Where a stick lies in its box. */
 export const whereInBox = (at: number, perRow: number): string =>

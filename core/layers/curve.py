@@ -121,7 +121,7 @@ class Curve:
             sticks = combos.exchanged(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
             if n > max(_ALL_TRIED, int(np.count_nonzero(search.frame.must))):
                 some = combos.promising(some, _PROMISING_STICKS)
-            first, *others = self._starts(sticks)
+            first, *others = self._starts(sticks, _STARTS)
             draft = search.polish(Draft(sticks, tuple(range(n)), first), 1)
             self.keep(search.begun_anew(draft, others) if others else draft)
             yield
@@ -135,22 +135,20 @@ class Curve:
             yield
         for cost, sticks in sorted(found)[:_BEST_OF_FEW]:
             if np.isfinite(cost):
-                draft = Draft(sticks, tuple(range(n)), self._starts(sticks)[0])
+                draft = Draft(sticks, tuple(range(n)), self._starts(sticks, 1)[0])
                 self.keep(self._anew(self.search.polish(draft, 1)))
                 yield
 
-    def _starts(self, sticks: Sticks) -> list[Doses]:
-        """Doses with which a plan of these sticks may begin."""
-        scale = self.search.scale
-        some = (scale.begun, scale.tried) if self.search.from_few else (scale.begun,)
-        return [doses for among in some for doses in self._combos[0].best_doses(sticks, _STARTS, among)]
+    def _starts(self, sticks: Sticks, count: int) -> list[Doses]:
+        """So many doses with which a plan of these sticks may begin, the best first."""
+        return self._combos[0].best_doses(sticks, count, self.search.scale.begun)
 
     def _anew(self, draft: Draft) -> Draft:
         """A plan with its doses begun anew, from the best stacks of its sticks and from its own doses, disturbed; as it
         is with locked layers in it."""
         if self._kept is not None:
             return draft
-        starts = [*self._starts(draft.sticks)[:_OF_STACKS], *self._disturbed(draft)]
+        starts = [*self._starts(draft.sticks, _OF_STACKS), *self._disturbed(draft)]
         draft = self.search.begun_anew(draft, starts)
         return self.search.paired(draft) if self.search.thorough(len(draft)) else draft
 

@@ -100,8 +100,12 @@ def test_doses_begun_anew_come_near_the_best_of_all_and_keep_the_rules(big_range
     search = _search(few(big_range), FACE)
     sticks, m = (search.usable[4], search.usable[2], search.usable[6]), len(FACE)
     every = np.array(list(itertools.product(range(len(search.scale.doses) + 1), repeat=len(sticks))))
-    drafts = (Draft(sticks, (0, 1, 2), np.repeat(doses[:, None], m, axis=1)) for doses in every)
-    costs = np.array([np.where(search.lawful_at(draft), _each(search, draft), np.inf) for draft in drafts])
+    costs = np.full((len(every), m), np.inf)
+    for row, doses in enumerate(every):
+        draft = Draft(sticks, (0, 1, 2), np.repeat(doses[:, None], m, axis=1))
+        may = np.array([_may(search, draft, place) for place in range(m)])
+        assert (search.lawful_at(draft) == may).all(), doses
+        costs[row, may] = _each(search, draft)[may]
     rng = np.random.default_rng(3)
     bare = Draft(sticks, (0, 1, 2), np.zeros((3, m), dtype=np.intp))
     draft = search.begun_anew(bare, [rng.integers(len(search.scale.doses) + 1, size=(3, m)) for _ in range(12)])
@@ -140,14 +144,25 @@ def _each(search: Search, draft: Draft) -> np.ndarray:
 
 
 def _may(search: Search, draft: Draft, place: int) -> bool:
-    """Whether the doses of one place keep the rules, all others being bare."""
-    laid = draft.doses[:, place] != NONE
-    hard = search.scale.hard[draft.doses[:, place]]
-    sticks = np.array(draft.sticks)
-    first_ok = not laid.any() or search.frame.may_begin[place, sticks[laid.argmax()]]
-    order = not laid.all() or search.frame.follow[sticks[0], sticks[1]]
-    soft = not (laid.all() and hard[0] == 2) and (not laid.any() or hard[laid.argmax()] <= search.frame.first_hardest)
-    return bool(first_ok and order and soft and search.frame.may_lie[place, sticks[laid]].all())
+    """Whether the doses of one place keep the rules."""
+    frame, state, passes, soft_so_far = search.frame, search.steady.start(), list[int](), True
+    for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
+        if (dose := doses[place]) == NONE:
+            continue
+        hard = search.scale.hard[dose]
+        # What begins may begin there and is no harder than the first; what goes on follows all before, none heavy.
+        fits = (
+            all(frame.follow[below, stick] for below in passes) and soft_so_far
+            if passes
+            else (frame.may_begin[place, stick] and hard <= frame.first_hardest)
+        )
+        tooth = search.box.tooth_left_at(state.filled)[place]
+        if not (fits and frame.may_lie[place, stick] and tooth >= frame.least_tooth):
+            return False
+        passes.append(int(stick))
+        soft_so_far &= hard < 2
+        state = search.steady.lay(state, slot, stick, doses)
+    return True
 
 
 def test_the_second_figure_is_glad_of_the_sticks_of_the_first(big_range: Tray) -> None:

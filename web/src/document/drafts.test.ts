@@ -2,11 +2,7 @@ import { beforeEach, describe, expect, test, vi } from "vitest";
 import { type Draft, Drafts } from "./drafts";
 
 /** A storage as browsers have it: what is kept in it are its own keys. */
-class Kept {
-  [name: string]: unknown;
-  getItem = undefined as unknown;
-}
-Object.assign(Kept.prototype, {
+const METHODS = {
   getItem(this: Record<string, string>, name: string) {
     return Object.hasOwn(this, name) ? this[name] : null;
   },
@@ -16,7 +12,7 @@ Object.assign(Kept.prototype, {
   removeItem(this: Record<string, string>, name: string) {
     delete this[name];
   },
-});
+};
 
 const draft = (title: string, at = Date.now()): Draft => ({
   schema: 9,
@@ -37,7 +33,7 @@ function alive(...tabs: string[]) {
 }
 
 beforeEach(() => {
-  storage = Object.create(Kept.prototype) as Storage;
+  storage = Object.create(METHODS) as Storage;
   vi.stubGlobal("localStorage", storage);
   vi.stubGlobal("navigator", {});
 });

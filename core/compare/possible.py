@@ -13,7 +13,7 @@ from core.optics.media import get_medium
 from core.optics.stick import Stick
 from core.optics.support import Support
 from core.plan.setup import LaidOutTray
-from core.trial.joint import Learnt
+from core.trial.joint import Learnt, spread_of
 
 _SEED = 3
 _A_PART_OF_MEDIAN = 1 / 1.54
@@ -35,12 +35,11 @@ def possible(laid_out: LaidOutTray, learnt: Learnt, doubt: float, count: int = 8
     doubt: ΔE00 by which readings are off in the median, all alike: it is one lamp and one camera. Only the boxes of
     what is returned are its own; tables of stacks are as they were.
     """
-    values, axes = np.linalg.eigh((learnt.covariance + learnt.covariance.T) / 2)
-    spread = axes * np.sqrt(np.maximum(values, 0.0))
+    spread = spread_of(learnt.covariance)
     rng = np.random.default_rng(_SEED)
     found = [(learnt.point, np.zeros(3))]
     for _ in range((count + 1) // 2):
-        moved, off = spread @ rng.standard_normal(len(values)), rng.normal(0, doubt * _A_PART_OF_MEDIAN, 3)
+        moved, off = spread @ rng.standard_normal(len(spread)), rng.normal(0, doubt * _A_PART_OF_MEDIAN, 3)
         found += [(learnt.point + moved, off), (learnt.point - moved, -off)]
     return tuple(
         Possible(_with(laid_out, learnt.space.sticks_at(point), learnt.space.support_at(point)), off)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -61,6 +61,20 @@ class Fit:
     later: float = 1.0
     doubt: float = 0.0
     liked: bool = False
+    others: tuple[tuple[float, ...], ...] = ()
+
+    def as_other(self, number: int) -> Fit:
+        """What it may be as well; itself, if nothing was learnt."""
+        if not self.others:
+            return self
+        strength, coverage, scatter, a, b, c, d, later = self.others[number]
+        return replace(
+            self, strength=strength, coverage=coverage, scatter=scatter, tint=(a, b, c, d), later=later, others=()
+        )
+
+    def factors(self) -> tuple[float, ...]:
+        """Those of it, as they stand in `others`."""
+        return (self.strength, self.coverage, self.scatter, *self.tint, self.later)
 
 
 AS_DECLARED = Fit()

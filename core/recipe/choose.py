@@ -77,20 +77,24 @@ def _by_depth(paths: Sequence[Path]) -> list[NDArray[np.intp]]:
 def _weighed(table: Table, targets: Floats, lists: Sequence[Sequence[Found]]) -> list[list[Found]]:
     """The lists for these targets (m, 3) with the cost of the hand, cheapest first, cut to _KEPT.
 
-    What is closer than is known of tried sticks counts as equally close: the expected distance stands for the planned.
+    Of sticks that were tried the expected distance stands for the planned: what is closer than is known counts as
+    equally close, and a stack of which more is known is taken before others.
     """
-    doubts = np.array([stick.fit.doubt for stick in table.box.sticks])
+    doubts = table.doubts
     paths = sorted({hit.path for hits in lists for hit in hits})
     moves: dict[Path, float] = {}
+    doubted: dict[Path, float] = {}
     for same in _by_depth(paths):
         moves |= {tuple(path): float(t) for path, t in zip(same.tolist(), table.tolerances(same), strict=True)}
+        if doubts:
+            doubted |= {tuple(path): float(d) for path, d in zip(same.tolist(), doubts.of(same), strict=True)}
     weighed = []
     for target, hits in zip(targets, lists, strict=True):
         costs = np.array([hit.cost + SENSITIVITY_COST * moves[hit.path] for hit in hits])
-        if doubts.any() and hits:
+        if doubted and hits:
             planned = colour_cost(target, np.array([hit.lab for hit in hits]))
-            doubt = np.array([doubts[table.stick_of[list(hit.path)]].mean() for hit in hits])
-            costs += np.hypot(planned, doubt) - doubt - planned
+            doubt = np.array([doubted[hit.path] for hit in hits])
+            costs += np.hypot(planned, doubt) - doubt.min() - planned
         costly = [Found(hit.path, hit.lab, float(cost)) for hit, cost in zip(hits, costs, strict=True)]
         weighed.append(sorted(costly, key=lambda hit: (round(hit.cost, 5), len(hit.path), hit.path))[:_KEPT])
     return weighed

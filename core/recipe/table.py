@@ -17,6 +17,7 @@ from core.optics.medium import PRESSURES, STEADY, Box, Hand, Pass
 from core.optics.spectra import N_BANDS, WEIGHTS, reflectance_to_lab
 from core.optics.stack import HANDS
 from core.recipe.cost import LAYER_COST, action_costs
+from core.recipe.doubts import Doubts
 from core.recipe.end import End
 from core.recipe.pool import Pool, forms_at
 from core.recipe.rules import Rules
@@ -99,6 +100,11 @@ class Table:
         )
         self.twos = Pool(labs.reshape(-1, 3), penalties.reshape(-1).astype(np.float32))
         self._ended: dict[End, tuple[Ended, ...]] = {}
+
+    @cached_property
+    def doubts(self) -> Doubts:
+        """What is not known of the sticks."""
+        return Doubts(self.box)
 
     def may_follow(self, last: NDArray[np.intp], deposits: Floats) -> NDArray[np.bool_]:
         """(g, len(actions)): which actions may come after states made by the actions `last` (g,)."""

@@ -45,6 +45,8 @@ _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
 _STACKS_TELL = 6
 """How many boxes of several sticks must be there before what is shared is believed of stacks. Measured."""
+_OTHERS, _OTHERS_SEED = 16, 3
+"""How many trays besides the likeliest say what it may be as well."""
 _WIDER = np.linspace(1.0, 4.0, 31)
 _PART = 0.8
 
@@ -78,17 +80,31 @@ class Learnt:
 
     def doubted(self, stacks: Sequence[Sequence[Pass]]) -> tuple[Stick, ...]:
         """The sticks, with how far what is foreseen of them is off: in those of the stacks that hold them, or alone; no
-        farther than before anything was tried."""
+        farther than before anything was tried. And with what they may be as well, see `drawn`."""
         usual = get_medium(self.space.medium).pressures
         alone = [(Pass(stick.code, usual[len(usual) // 2]),) for stick in self.sticks]
         bands, most = self.bands([*alone, *stacks], 0.5), facts_of(self.space.medium).untried
         found = []
+        others = [self.space.sticks_at(point) for point in self.drawn(_OTHERS)]
         for i, stick in enumerate(self.sticks):
+            may_be = tuple(tuple(round(part, 4) for part in other[i].fit.factors()) for other in others)
             held = [j for j, stack in enumerate(stacks, len(alone)) if any(p.stick == stick.code for p in stack)]
-            found.append(
-                replace(stick, fit=replace(stick.fit, doubt=round(min(float(bands[held or [i]].mean()), most), 2)))
-            )
+            doubt = round(min(float(bands[held or [i]].mean()), most), 2)
+            found.append(replace(stick, fit=replace(stick.fit, doubt=doubt, others=may_be)))
         return tuple(found)
+
+    def drawn(self, count: int) -> list[Floats]:
+        """So many points that are about as likely, for what is shared as it is: drawn, in pairs to both sides, from
+        what is not known of the sticks then (antithetic sampling, Hammersley & Morton 1956)."""
+        shared = len(self.space.shared)
+        precision = np.linalg.inv((self.covariance + self.covariance.T) / 2)[shared:, shared:]
+        spread = spread_of(np.linalg.inv(precision))
+        rng = np.random.default_rng(_OTHERS_SEED)
+        found = []
+        for _ in range(count // 2):
+            moved = np.concatenate([np.zeros(shared), spread @ rng.standard_normal(len(spread))])
+            found += [self.point + moved, self.point - moved]
+        return found
 
     @property
     def support(self) -> Support:
@@ -115,6 +131,12 @@ class Learnt:
         # Where a stack just fills the tooth, slopes have no bounds; what a stack may be off by has.
         most = _MOST_OFF * facts_of(self.space.medium).untried
         return np.asarray(np.minimum(_UNTRIED_WIDER[self.space.medium] * within(spread, part), most))
+
+
+def spread_of(covariance: Floats) -> Floats:
+    """A square root (n, n) of a covariance: times n independent normal numbers it gives such that vary by it."""
+    values, axes = np.linalg.eigh((covariance + covariance.T) / 2)
+    return np.asarray(axes * np.sqrt(np.maximum(values, 0.0)))
 
 
 def within(spread: Floats, part: float) -> Floats:

@@ -53,14 +53,6 @@ def test_a_card_after_others_asks_for_what_is_still_unknown() -> None:
     assert known.bands[0] is None and known.labs[0][0] > 90
 
 
-def test_of_tried_sticks_what_is_closer_than_is_known_counts_as_equal_and_the_simpler_is_taken() -> None:
-    sticks, setup = DESK.nature.sticks, usual_setup("pencil")
-    wanted = [Wanted((lightness, 16.0, 20.0)) for lightness in (35.0, 45.0, 55.0, 65.0, 75.0)]
-    unsure = tuple(replace(stick, fit=Fit(doubt=6.0)) for stick in sticks)
-    passes = [sum(len(stack) for stack in chosen(lay_out(Tray("", held), setup), wanted)) for held in (sticks, unsure)]
-    assert passes[1] < passes[0]
-
-
 def test_of_two_sticks_that_do_the_same_the_one_that_is_liked_is_taken() -> None:
     sticks, wanted = DESK.nature.sticks, [Wanted((lightness, 16.0, 20.0)) for lightness in (40.0, 55.0, 70.0)]
     for liked in (False, True):

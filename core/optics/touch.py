@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from base64 import b64decode, b64encode
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -13,6 +15,7 @@ from core.optics.spectra import BANDS_NM
 _CENTRES, _WIDTHS = (440.0, 530.0, 600.0, 680.0), (45.0, 45.0, 40.0, 50.0)
 TINTS: Floats = np.stack([np.exp(-(((BANDS_NM - at) / wide) ** 2)) for at, wide in zip(_CENTRES, _WIDTHS, strict=True)])
 """(4, 31): smooth bumps by which what a stick absorbs may depart from its list: another lot, a wrong swatch."""
+_PACKED = "<f2"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +55,8 @@ class Fit:
     """How a stick departs from its list: factors. strength: what a pass leaves; coverage: of its odds; scatter;
     tint: absorption around 440, 530, 600 and 680 nm; later: coats of ink after the first. doubt: no factor, but ΔE00 by
     which what is foreseen of its stacks is off in the mean, once something was learnt on this paper; 0 before. liked:
-    whether the artist likes what came out with it."""
+    whether the artist likes what came out with it. others: what the stick may be as well after all that was learnt, see
+    `packed`; those of one number belong together in all sticks of a tray."""
 
     strength: float = 1.0
     coverage: float = 1.0
@@ -61,20 +65,35 @@ class Fit:
     later: float = 1.0
     doubt: float = 0.0
     liked: bool = False
-    others: tuple[tuple[float, ...], ...] = ()
+    others: str = ""
 
     def as_other(self, number: int) -> Fit:
         """What it may be as well; itself, if nothing was learnt."""
         if not self.others:
             return self
-        strength, coverage, scatter, a, b, c, d, later = self.others[number]
+        strength, coverage, scatter, a, b, c, d, later = _unpacked(self.others)[number].tolist()
         return replace(
-            self, strength=strength, coverage=coverage, scatter=scatter, tint=(a, b, c, d), later=later, others=()
+            self, strength=strength, coverage=coverage, scatter=scatter, tint=(a, b, c, d), later=later, others=""
         )
 
+    @property
+    def count(self) -> int:
+        """How many others there are."""
+        return len(_unpacked(self.others))
+
     def factors(self) -> tuple[float, ...]:
-        """Those of it, as they stand in `others`."""
+        """Those of it, in the order of the fields."""
         return (self.strength, self.coverage, self.scatter, *self.tint, self.later)
+
+
+def packed(others: Sequence[Sequence[float]]) -> str:
+    """Others by their factors, as text: IEEE 754 half precision, little-endian, as base64. There are many, and what
+    asks for a tray again and again would name, keep and compare each number."""
+    return b64encode(np.array(others, dtype=_PACKED).tobytes()).decode()
+
+
+def _unpacked(others: str) -> Floats:
+    return np.frombuffer(b64decode(others), dtype=_PACKED).reshape(-1, len(AS_DECLARED.factors())).astype(float)
 
 
 AS_DECLARED = Fit()

@@ -3,25 +3,41 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from zlib import crc32
 
 import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
-from core.optics.media import facts_of, get_medium
+from core.optics.media import get_medium
 from core.optics.medium import Box
 from core.optics.spectra import reflectance_to_lab
+from core.optics.stick import Stick
+from core.optics.touch import packed
 
 _AT_LEAST = 1.0
 """ΔE00 by which even stacks of well-known sticks are off (assumption)."""
+_UNTRIED = 0.2
+"""Spread of the logarithm of all that is a stick's own, of one that nobody has tried in a tray of others that were
+(assumption)."""
 
 
 def others_of(box: Box) -> tuple[Box, ...]:
     """The box with its sticks as they may be as well, in all the ways that were drawn; none if nothing was learnt."""
-    count = max((len(stick.fit.others) for stick in box.sticks), default=0)
-    every = [tuple(replace(s, fit=s.fit.as_other(number)) for s in box.sticks) for number in range(count)]
+    count = max((stick.fit.count for stick in box.sticks), default=0)
+    every = [tuple(_as_other(stick, number) for stick in box.sticks) for number in range(count)]
     return tuple(get_medium(sticks[0].medium).prepare(sticks, box.support) for sticks in every)
+
+
+def _as_other(stick: Stick, number: int) -> Stick:
+    if stick.fit.others:
+        return replace(stick, fit=stick.fit.as_other(number))
+    # In pairs to both sides, as those that were drawn.
+    rng = np.random.default_rng([crc32(stick.code.encode()), number // 2])
+    moved = rng.normal(0, _UNTRIED, len(stick.fit.factors())) * (-1) ** number
+    drawn = np.array(stick.fit.factors()) * np.exp(moved)
+    return replace(stick, fit=replace(stick.fit, others=packed([drawn.tolist()])).as_other(0))
 
 
 class Doubts:
@@ -29,18 +45,15 @@ class Doubts:
 
     def __init__(self, box: Box) -> None:
         self._box, self._others = box, others_of(box)
-        self._untried = np.array([not box.sticks[action.stick].fit.others for action in box.actions], dtype=bool)
 
     def __bool__(self) -> bool:
         return bool(self._others)
 
     def of(self, paths: NDArray[np.intp]) -> Floats:
-        """ΔE00 (g,) by which stacks (g, depth) are off in the mean, as indices of the box's actions; those with a stick
-        of which nothing was learnt by no less than untried ones."""
+        """ΔE00 (g,) by which stacks (g, depth) are off in the mean, as indices of the box's actions."""
         seen = _labs(self._box, paths)
-        known = np.hypot(np.mean([ciede2000(seen, _labs(other, paths)) for other in self._others], axis=0), _AT_LEAST)
-        untried = self._untried[paths].any(axis=1)
-        return np.asarray(np.where(untried, np.maximum(known, facts_of(self._box.sticks[0].medium).untried), known))
+        off = np.mean([ciede2000(seen, _labs(other, paths)) for other in self._others], axis=0)
+        return np.asarray(np.hypot(off, _AT_LEAST))
 
 
 def _labs(box: Box, paths: NDArray[np.intp]) -> Floats:

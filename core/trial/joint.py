@@ -15,6 +15,7 @@ from core.optics.media import facts_of, get_medium
 from core.optics.medium import Pass
 from core.optics.stick import Stick
 from core.optics.support import Support
+from core.optics.touch import packed
 from core.trial.space import Space, Stacks
 
 HAND = 0.15
@@ -87,7 +88,7 @@ class Learnt:
         found = []
         others = [self.space.sticks_at(point) for point in self.drawn(_OTHERS)]
         for i, stick in enumerate(self.sticks):
-            may_be = tuple(tuple(round(part, 4) for part in other[i].fit.factors()) for other in others)
+            may_be = packed([other[i].fit.factors() for other in others])
             held = [j for j, stack in enumerate(stacks, len(alone)) if any(p.stick == stick.code for p in stack)]
             doubt = round(min(float(bands[held or [i]].mean()), most), 2)
             found.append(replace(stick, fit=replace(stick.fit, doubt=doubt, others=may_be)))

@@ -42,10 +42,10 @@ Learning = TrialCard | Calibration | TaughtPlaces
 
 def calibrated_sticks(tray_id: UUID, sticks: tuple[Stick, ...], paper: Support) -> tuple[tuple[Stick, ...], Support]:
     """The sticks and the paper with what trial cards have shown of them; as they are where nothing was tried."""
-    latest: dict[str, Calibration] = {}
-    for row in Calibration.objects.filter(tray=tray_id, paper=paper.id):
-        latest[row.medium] = row
-    latest = {medium: row for medium, row in latest.items() if row.boxes}
+    every = Calibration.objects.filter(tray=tray_id, paper=paper.id)
+    # Only the last of each medium is read whole: what was learnt before is long.
+    last = dict(every.values_list("medium", "pk"))
+    latest = {row.medium: row for row in every.filter(pk__in=last.values()) if row.boxes}
     if not latest:
         return sticks, paper
     touches = tuple((medium, decode(Touch, row.touch)) for medium, row in sorted(latest.items()))

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from core.colour.difference import ciede2000
-from core.optics.media import facts_of, get_medium
+from core.optics.media import get_medium
 from core.optics.stick import Stick, Tray
-from core.optics.touch import AS_DECLARED, Fit
+from core.optics.touch import AS_DECLARED, Fit, packed
 from core.plan.setup import lay_out, usual_setup
 from core.plan.solve import Wanted, chosen
 from core.recipe.doubts import Doubts, others_of
@@ -22,10 +22,10 @@ STICKS, SUPPORT = Desk().nature.sticks, Desk().nature.support
 WANTED = [Wanted((lightness, 16.0, 20.0)) for lightness in (35.0, 45.0, 55.0, 65.0, 75.0)]
 
 
-def spread(fit: Fit, by: float, seed: int) -> tuple[tuple[float, ...], ...]:
+def spread(fit: Fit, by: float, seed: int) -> str:
     """What a stick may be as well, if all that is its own is unknown by so much."""
     moved = np.exp(np.random.default_rng(seed).normal(0, by, (8, len(fit.factors()))))
-    return tuple(tuple(row) for row in (np.array(fit.factors()) * np.concatenate([moved, 1 / moved])).tolist())
+    return packed((np.array(fit.factors()) * np.concatenate([moved, 1 / moved])).tolist())
 
 
 def doubted(sticks: tuple[Stick, ...], by: float, mark: str = "") -> tuple[Stick, ...]:
@@ -36,10 +36,11 @@ def doubted(sticks: tuple[Stick, ...], by: float, mark: str = "") -> tuple[Stick
 
 
 def test_what_a_stick_may_be_as_well_is_another_fit_and_has_none_itself() -> None:
-    fit = Fit(strength=1.1, tint=(0.9, 1.0, 1.2, 1.3), doubt=2.0, liked=True, others=((2.0, 3.0, 4.0, 5, 6, 7, 8, 9),))
-    other = fit.as_other(0)
+    rows = [(1.0,) * 8, (2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0)]
+    fit = Fit(strength=1.1, tint=(0.9, 1.0, 1.2, 1.3), doubt=2.0, liked=True, others=packed(rows))
+    other = fit.as_other(1)
     assert (other.strength, other.coverage, other.scatter, other.tint, other.later) == (2, 3, 4, (5, 6, 7, 8), 9)
-    assert other.liked and other.factors() == fit.others[0] and other.others == ()
+    assert fit.count == 2 and other.liked and other.factors() == rows[1] and other.count == 0
     assert AS_DECLARED.as_other(3) is AS_DECLARED
 
 
@@ -65,12 +66,12 @@ def test_stacks_are_off_the_more_the_more_they_are_doubted(medium: str) -> None:
     assert off[sure[:50]].mean() < 0.8 * off[sure[-50:]].mean()
 
 
-def test_a_stick_that_came_later_is_as_unknown_as_any() -> None:
+def test_a_stick_that_came_later_is_less_known_than_those_that_were_tried() -> None:
     known = doubted(STICKS, 0.01)
-    box = get_medium("pencil").prepare((*known[1:], replace(STICKS[0], fit=AS_DECLARED)), SUPPORT)
-    doubts, untried = Doubts(box), facts_of("pencil").untried
-    both = np.array([[0, len(box.actions) - 1], [0, 5]])
-    assert doubts.of(both)[0] >= untried > doubts.of(both)[1]
+    box = get_medium("pencil").prepare((*known, replace(STICKS[4], code="new", fit=AS_DECLARED)), SUPPORT)
+    new, old = (next(i for i, a in enumerate(box.actions) if a.stick == stick) for stick in (len(STICKS), 4))
+    first, second = Doubts(box).of(np.array([[0, new], [0, old]]))
+    assert first > 1.5 * second
 
 
 def test_of_two_sticks_that_do_the_same_the_one_that_is_better_known_is_taken() -> None:

@@ -26,7 +26,7 @@ from core.optics.support import supports
 from core.photo.swatch_sheet import SwatchSheet
 from core.plan.questions import Owned
 from core.plan.setup import Setup
-from core.plan.tried import Tried, made_card, taught_by
+from core.plan.tried import Filled, Tried, made_card, taught_by
 from core.recipe.recipe import MODEL
 from tools.camera import Camera, photograph
 from tools.nature import Nature
@@ -56,7 +56,7 @@ def main() -> None:
     sheet = _laid(pdf, card.pages()[0], labs, np.array(support.lab))
     data, _ = photograph(sheet, Camera(_SEED, "mild", 0.05, size=(2000, 1500)))
     PHOTO.write_bytes(data)
-    taught = taught_by(Source(PIECE, data), card, tried)
+    taught = taught_by(Filled(Source(PIECE, data), card, tried))
     assert taught.calibrated is not None, taught.refused
     found, read = taught.calibrated, taught.read
     rows = [

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -19,9 +20,9 @@ from core.optics.touch import Touch
 from core.photo.squared import Corner
 from core.plan.questions import Lab, Owned
 from core.plan.trying import asked_of
-from core.trial.calibration import Errors, calibrate
+from core.trial.calibration import Errors, calibrating
 from core.trial.card import Card, make_card
-from core.trial.joint import Learnt, MeasuredBox, learn
+from core.trial.joint import ROUNDS, Learnt, MeasuredBox, finished, learn
 from core.trial.reading import FINE, CardRead, read_card
 from core.trial.swatched import as_swatched
 from core.trial.teaching import Stack
@@ -105,8 +106,12 @@ class Calibrated:
 
 def calibrated(tried: Tried) -> Calibrated:
     """One fit of all boxes. Raises what `calibrate` raises."""
+    return finished(_calibrating(tried))
+
+
+def _calibrating(tried: Tried) -> Generator[None, None, Calibrated]:
     sticks = tuple(map(as_swatched, tried.sticks))
-    found = calibrate(sticks, tried.support, tried.medium, tried.boxes)
+    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes)
     learnt, teaches = found.learnt, found.learnt.space.teaches
     stacks = [box.passes for box in tried.boxes if teaches(box.passes)]
     doubt = float(learnt.bands(stacks, 0.5).mean()) if stacks else facts_of(tried.medium).untried
@@ -132,17 +137,69 @@ class Taught:
     refused: str = ""
 
 
-def taught_by(
-    source: Source,
-    card: Card,
-    tried: Tried,
-    page: int | None = None,
-    corners: Sequence[Corner] | None = None,
-    chart: Sequence[Corner] | None = None,
-) -> Taught:
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """The photograph of a filled card, and all that was tried before it. page, corners, chart: see `read_card`."""
+
+    source: Source
+    card: Card
+    tried: Tried
+    page: int | None = None
+    corners: tuple[Corner, ...] | None = None
+    chart: tuple[Corner, ...] | None = None
+
+
+TEACHING_STEPS = 1 + ROUNDS
+"""How often `teach_on` does something at most."""
+
+
+def teach_on(filled: Filled) -> None:
+    """A little more of what `taught_by` needs: the card read first, then one round of the fit after the other. Raises
+    what it raises."""
+    _teaching(filled).go_on()
+
+
+def taught_by(filled: Filled) -> Taught:
     """A filled card, and what it teaches with all boxes before it. Raises what `read_card` raises, and OSError."""
+    work = _teaching(filled)
+    while work.found is None:
+        work.go_on()
+    _teaching.cache_clear()
+    return work.found
+
+
+class _Teaching:
+    """The work on one photograph, which is gone on with as often as wanted. found: what it has come to."""
+
+    def __init__(self, filled: Filled) -> None:
+        self._work = _taught(filled)
+        self.found: Taught | None = None
+
+    def go_on(self) -> None:
+        """One step more, if there is one."""
+        if self.found is not None:
+            return
+        try:
+            next(self._work)
+        except StopIteration as end:
+            self.found = end.value
+        except Exception:
+            # What went wrong is over: asked for again, it is begun anew.
+            _teaching.cache_clear()
+            raise
+
+
+@lru_cache(maxsize=2)
+def _teaching(filled: Filled) -> _Teaching:
+    return _Teaching(filled)
+
+
+def _taught(filled: Filled) -> Generator[None, None, Taught]:
+    card, tried = filled.card, filled.tried
     before = foreseen(card, tried.known())
-    read = read_card(decoded(source), card, *before.arrays(), tried.support.lab, page, corners, chart)
+    picture, paper = decoded(filled.source), tried.support.lab
+    read = read_card(picture, card, *before.arrays(), paper, filled.page, filled.corners, filled.chart)
+    yield
     held = {stick.code for stick in tried.sticks}
     boxes = [
         MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt)
@@ -150,6 +207,7 @@ def taught_by(
         if row.verdict == FINE and all(pass_.stick in held for pass_ in card.cells[row.cell].passes)
     ]
     try:
-        return Taught(read, before, calibrated(replace(tried, boxes=(*tried.boxes, *boxes))))
+        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)))
     except InputError as error:
         return Taught(read, before, None, f"{error.message} {error.hint}")
+    return Taught(read, before, found)

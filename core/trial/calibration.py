@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -14,7 +14,7 @@ from core.optics.media import get_medium
 from core.optics.medium import Pass
 from core.optics.stick import Stick
 from core.optics.support import Support
-from core.trial.joint import Learnt, MeasuredBox, learn
+from core.trial.joint import Learnt, MeasuredBox, finished, learn, learning
 from core.trial.teaching import Stack
 
 _DISAGREES = 3.0
@@ -51,14 +51,20 @@ def calibrate(
     support: Support,
     medium: str,
     boxes: Sequence[MeasuredBox],
-    told: Callable[[float], None] = lambda part: None,
 ) -> Calibration:
     """One fit of all boxes of a tray's medium on a paper, in one hand.
 
     Raises what `learn` raises, and InputError (`boxes_disagree`) for readings that such sticks cannot make.
     """
+    return finished(calibrating(sticks, support, medium, boxes))
+
+
+def calibrating(
+    sticks: Sequence[Stick], support: Support, medium: str, boxes: Sequence[MeasuredBox]
+) -> Generator[None, None, Calibration]:
+    """As `calibrate`, a little with each of at most core.trial.joint.ROUNDS steps."""
     untried = learn(sticks, support, medium, [])
-    learnt = learn(sticks, support, medium, boxes, told)
+    learnt = yield from learning(sticks, support, medium, boxes)
     teaching = [i for i, box in enumerate(boxes) if learnt.space.teaches(box.passes)]
     left_out = tuple(i for i in range(len(boxes)) if i not in teaching)
     if not teaching:

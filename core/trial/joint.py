@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, TypeVar, cast
 
 import numpy as np
 from scipy.special import chdtri
@@ -18,6 +18,8 @@ from core.optics.support import Support
 from core.optics.touch import packed
 from core.trial.space import Space, Stacks
 
+T = TypeVar("T")
+
 HAND = 0.15
 """Spread of the logarithm of what a practised hand lays in one pass (assumption)."""
 READING = 1.0
@@ -26,7 +28,7 @@ _MODEL = {"marker": 0.5, "oil_pastel": 0.6}
 _MODEL_USUAL = 1.0
 """How far the best fit of this model still is from paper, in CIEDE2000 (assumption, until boxes show it)."""
 MAX_BOXES = 2000
-_ROUNDS = 10
+ROUNDS = 10
 _SPREADS_AGAIN = (3, 6)
 """After which rounds the usual spreads are estimated anew from this tray."""
 _SPREADS_FROM = 24
@@ -187,16 +189,35 @@ def learn(
     support: Support,
     medium: str,
     boxes: Sequence[MeasuredBox],
-    told: Callable[[float], None] = lambda part: None,
     shared: bool = True,
 ) -> Learnt:
     """The maximum a posteriori of everything that may differ, by Gauss–Newton with damping, and its covariance.
 
     Gaussian priors on logarithms; errors of reading, of the model and of the hand; boxes that depart from all others
     count less. How much sticks differ is estimated anew on the way (empirical Bayes, within bounds). Boxes that do not
-    teach are left out. told: hears how much is done, 0–1. shared: whether the paper and the hand may be otherwise than
-    assumed, too. Raises InputError: `too_many_boxes`, or for passes that cannot be made.
+    teach are left out. shared: whether the paper and the hand may be otherwise than assumed, too. Raises InputError:
+    `too_many_boxes`, or for passes that cannot be made.
     """
+    return finished(learning(sticks, support, medium, boxes, shared))
+
+
+def finished(steps: Generator[None, None, T]) -> T:
+    """What work in steps gives in the end."""
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            return cast(T, end.value)
+
+
+def learning(
+    sticks: Sequence[Stick],
+    support: Support,
+    medium: str,
+    boxes: Sequence[MeasuredBox],
+    shared: bool = True,
+) -> Generator[None, None, Learnt]:
+    """As `learn`, a little with each of at most ROUNDS steps."""
     if len(boxes) > MAX_BOXES:
         raise InputError(
             "too_many_boxes", f"{len(boxes)} boxes are too many.", f"Use at most {MAX_BOXES} at a time.", "boxes"
@@ -204,7 +225,7 @@ def learn(
     space = Space(sticks, support, medium, shared)
     teaching = [box for box in boxes if space.teaches(box.passes)]
     stacks = space.stacks([box.passes for box in teaching])
-    return _Fit(space, stacks, teaching).run(told)
+    return (yield from _Fit(space, stacks, teaching).run())
 
 
 class _Fit:
@@ -215,12 +236,12 @@ class _Fit:
         self.reading = np.array([box.doubt for box in boxes]).reshape(-1)
         self.spreads, self.point = space.spreads(), np.zeros(space.size)
 
-    def run(self, told: Callable[[float], None]) -> Learnt:
+    def run(self) -> Generator[None, None, Learnt]:
         untried = _UNTRIED_WIDER[self.space.medium]
         if not len(self.measured):
             return Learnt(self.space, self.point, np.diag(self.spreads**2), untried, np.zeros(0), np.zeros(0))
         damping = 1e-2
-        for number in range(_ROUNDS):
+        for number in range(ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
             weights, _ = self._weights(seen, slopes)
             pull, stiff = self._normal(seen, slopes, weights)
@@ -238,7 +259,7 @@ class _Fit:
                 break
             if number in _SPREADS_AGAIN and len(self.measured) >= _SPREADS_FROM:
                 self._spread_anew(np.linalg.inv(stiff))
-            told((number + 1) / (_ROUNDS + 1))
+            yield
             if number > max(_SPREADS_AGAIN) and before - after < 1e-3 * before:
                 break
         seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -248,7 +269,6 @@ class _Fit:
         wider, held_out = self._wider(seen, slopes, covariance)
         if np.count_nonzero(self._mixed()) < _STACKS_TELL:
             covariance = self._sticks_alone(covariance)
-        told(1.0)
         return Learnt(self.space, self.point, covariance, wider, off, held_out)
 
     def _mixed(self) -> Any:

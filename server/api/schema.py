@@ -53,6 +53,7 @@ _LONG = (
     "/solve", "/prepare", "/to-buy", "/mixed", "/answers", "/palette", "/missing", "/study", "/suggest",
     "/transfer/sheet", "/layers", "/layers/plans", "/layers/fitted", "/layers/accent", "/layers/sticks", "/layers/maps",
     "/layers/pictures", "/plan", "/plan/pages", "comparison_id}/sheet", "/shares", "/cards",
+    "{card_id}/photos",
 )  # fmt: skip
 """How addresses end behind which work is done as jobs (see server.api.jobs)."""
 _UNDERWAY = {

@@ -21,11 +21,11 @@ from core.optics.media import facts_of
 from core.optics.medium import TOOLS
 from core.optics.support import Support
 from core.plan.questions import Lab, Owned
-from core.plan.tried import made_card, taught_by
+from core.plan.tried import TEACHING_STEPS, Filled, made_card, taught_by, teach_on
 from core.trial.card import FIRST_NUMBER, KINDS, NUMBERS
 from core.trial.reading import FINE
 from core.trial.teaching import Stack
-from server.api.jobs import Step, jobs
+from server.api.jobs import Lane, Step, jobs
 from server.api.memo import digest
 from server.materials import services as materials
 from server.materials.models import Tray
@@ -33,7 +33,7 @@ from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.trials import values
 from server.trials.models import Calibration, CardPhoto, TrialCard
-from server.trials.taught import card_of, keep, learn_anew, learn_without, like, photos_of, taught_of, tried_of, waited
+from server.trials.taught import card_of, keep, learn_anew, learn_without, like, photos_of, taught_of, tried_of
 
 MAX_CARDS, MAX_PHOTOS = 60, 12
 """Of a tray, and of a card."""
@@ -110,7 +110,7 @@ def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:
     """Read a filled card, and learn from it; where that is refused the photograph is kept with the reason, and none of
     its boxes is learnt from until the artist takes it in.
 
-    Raises NotFoundError (`no_picture`), InputError (see core.trial.reading.read_card).
+    Raises NotFoundError (`no_picture`), InputError (see core.trial.reading.read_card), Underway.
     """
     if row.photos.count() >= MAX_PHOTOS:
         raise InputError("too_many_photos", f"This card has {MAX_PHOTOS} photographs.", "Take one back first.", "photo")
@@ -119,8 +119,9 @@ def put_photo(user: User, row: TrialCard, asked: values.AskPhoto) -> CardPhoto:
     # The same photograph read again, by a chart or with other corners, takes the place of its reading before.
     before = row.photos.filter(picture=picture).first()
     tried = tried_of(row.tray, row.medium, paper, without=before)
-    source = pictures.source_of(picture)
-    found = waited(taught_by, source, card_of(row), tried, asked.page, asked.corners, asked.chart)
+    filled = Filled(pictures.source_of(picture), card_of(row), tried, asked.page, asked.corners, asked.chart)
+    steps: list[Step[Any]] = [Step(teach_on, (filled,))] * TEACHING_STEPS
+    *_, found = jobs.do(digest("taught by", filled), [*steps, Step(taught_by, (filled,))], Lane.PICTURES)
     with transaction.atomic():
         if before:
             before.delete()

@@ -76,11 +76,16 @@ class Desk:
         """Its page with these colours laid."""
         return self.photographed(card, labs, camera, page)[0]
 
-    def photographed(
-        self, card: Card, labs: Sequence[Sequence[float]], camera: Camera, page: int = 0
-    ) -> tuple[Picture, Floats]:
-        """That, and the CIELAB (n, 3) that it shows, since paper shines through."""
+    def taken(self, card: Card, labs: Sequence[Sequence[float]], camera: Camera, page: int = 0) -> tuple[bytes, Floats]:
+        """The file of a photograph of that, and the CIELAB (n, 3) that it shows, since paper shines through."""
         pdf = write_card(card, self.foreseen(card))
         sheet = card.pages()[page]
         xyz, true = filled_page(pdf, sheet, page, labs[sheet.first :], camera.seed, self.nature.support.lab)
-        return read_picture(photograph(xyz, camera)[0]), true
+        return photograph(xyz, camera)[0], true
+
+    def photographed(
+        self, card: Card, labs: Sequence[Sequence[float]], camera: Camera, page: int = 0
+    ) -> tuple[Picture, Floats]:
+        """As `taken`, opened."""
+        data, true = self.taken(card, labs, camera, page)
+        return read_picture(data), true

@@ -1,9 +1,15 @@
 """What cards have taught, in plans: a tray laid out with its fits, and how far its layers may be off."""
 
 from dataclasses import replace
+from io import BytesIO
 
+import pytest
+from PIL import Image
+
+from core.errors import InputError
 from core.layers.doses import Dose
 from core.layers.plan import Layer
+from core.look.questions import Source
 from core.optics.media import facts_of
 from core.optics.stick import Tray
 from core.optics.touch import Fit
@@ -11,12 +17,23 @@ from core.plan.drafted import untried_of
 from core.plan.questions import Owned
 from core.plan.setup import lay_out, usual_setup
 from core.plan.solve import Wanted, chosen
-from core.plan.tried import Tried, calibrated, foreseen, made_card
+from core.plan.tried import (
+    TEACHING_STEPS,
+    Filled,
+    Tried,
+    calibrated,
+    foreseen,
+    made_card,
+    taught_by,
+    teach_on,
+)
 from core.trial.swatched import as_swatched
 from tests.core.trial.cards import Desk
 from tests.core.trial.test_joint import boxes_of, stacks_of
+from tools.camera import Camera
 
 DESK = Desk()
+PHONE = Camera(3, "mild", 0.06, size=(1200, 900))
 
 
 def layers_of(*codes: str) -> list[Layer]:
@@ -61,3 +78,29 @@ def test_of_two_sticks_that_do_the_same_the_one_that_is_liked_is_taken() -> None
         stacks = chosen(lay_out(Tray("", (*twins, *others)), usual_setup("pencil")), wanted)
         used = {pass_.stick[0] for stack in stacks for pass_ in stack}
         assert used == {"A" if liked else "B"}
+
+
+def test_a_photograph_is_worked_on_in_steps_to_the_same_end() -> None:
+    card = DESK.card(count=12)
+    data, _ = DESK.taken(card, DESK.laid(card), PHONE)
+    tried = Tried(DESK.nature.sticks, DESK.nature.support, "pencil")
+    filled = Filled(Source("filled", data), card, tried)
+    at_once = taught_by(filled)
+    for _ in range(TEACHING_STEPS + 3):
+        teach_on(filled)
+    in_steps = taught_by(filled)
+    assert at_once.calibrated is not None and in_steps == at_once
+    assert all(stick.fit.count for stick in at_once.calibrated.sticks)
+
+
+def test_what_went_wrong_in_a_step_is_begun_anew() -> None:
+    grey = BytesIO()
+    Image.new("RGB", (400, 300), (128, 128, 128)).save(grey, "PNG")
+    filled = Filled(
+        Source("grey", grey.getvalue()),
+        DESK.card(count=6),
+        Tried(DESK.nature.sticks, DESK.nature.support, "pencil"),
+    )
+    for work in (teach_on, teach_on, taught_by):
+        with pytest.raises(InputError, match="marks of a card are not seen"):
+            work(filled)

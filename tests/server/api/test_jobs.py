@@ -16,6 +16,7 @@ from core.errors import InputError
 from server.api import jobs as module
 from server.api.jobs import Jobs, Lane, Step, Underway
 from tests.server.conftest import Json, written
+from tests.server.test_buying import ask
 from tests.steps import deadly, priority, said, wrong
 
 pytestmark = pytest.mark.xdist_group("faults")
@@ -164,3 +165,18 @@ def test_a_piece_is_mixed_by_asking_again(
     assert answers[-1].status_code == 200
     assert all(spot["recipe"] for spot in answers[-1].json()["document"]["spots"])
     assert answers[-1].json()["version"] == piece["version"] + 1
+
+
+def test_a_card_is_read_by_asking_again(
+    client: APIClient, piece: Json, picture_id: str, apart: Jobs, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    card = ask(client, f"/api/pieces/{piece['id']}/cards", {"size": "A5", "boxes": 6}, 201)
+    monkeypatch.setattr("server.trials.services.jobs", apart)
+    monkeypatch.setattr(module, "PATIENCE_S", 0.0)
+    address = f"/api/cards/{card['id']}/photos"
+    first = client.post(address, {"picture": picture_id}, format="json")
+    assert first.status_code == 202 and first.json()["underway"]["total"] > 10
+    monkeypatch.setattr(module, "PATIENCE_S", 20.0)
+    # No card is to be seen in it.
+    again = client.post(address, {"picture": picture_id}, format="json")
+    assert (again.status_code, again.json()["errors"][0]["code"]) == (422, "no_card")

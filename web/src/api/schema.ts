@@ -5579,6 +5579,7 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoSeen"];
                 };
             };
+            202: components["responses"]["Underway"];
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];

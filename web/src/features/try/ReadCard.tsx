@@ -1,11 +1,12 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
-import { type CardPhoto, Refusal, server, type TrialCard } from "../../api/client";
+import { type CardPhoto, type LongWork, Refusal, server, type TrialCard } from "../../api/client";
 import { cardUrl } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { pictureUrl, sized, squaredUrl } from "../../api/pictures";
 import { useEditor } from "../../document/useEditor";
 import { type At, Handles } from "../../ui/Handles";
+import { HowFar } from "../../ui/HowFar";
 import { NumberField } from "../../ui/NumberField";
 import { PictureInput } from "../../ui/PictureInput";
 import { counted } from "./words";
@@ -38,9 +39,11 @@ export function ReadCard({ card, photo, onFill }: Props) {
   const [charting, setCharting] = useState(false);
   const [chart, setChart] = useState<At[]>(CHART);
   const shape = useShape(charting && photo ? squaredUrl(photo.picture, photo.corners as At[]) : "");
+  const [work, setWork] = useState<LongWork>();
   const picture = useWrite(server.addPicture, ["space"], (made) => read.mutate({ picture: made.id }));
   const read = useWrite(
-    (asked: Parameters<typeof server.readCard>[1]) => server.readCard(card.id, asked),
+    (asked: Parameters<typeof server.readCard>[1]) =>
+      server.readCard(card.id, asked, setWork).finally(() => setWork(undefined)),
     ["trials"],
     () => void refresh(),
   );
@@ -105,6 +108,7 @@ export function ReadCard({ card, photo, onFill }: Props) {
           </Button>
         )}
       </div>
+      {work && <HowFar work={work} label="How far the reading is" />}
       <PictureInput
         input={file}
         onChoose={(chosen) => {

@@ -24,14 +24,18 @@ const crossedIn = ({ crossed, lighter }: Box): string =>
 /** The card: what to lay in each box, or its photograph with what was read of them. */
 export function CardBoxes({ card, photo }: { card: TrialCard; photo: CardPhoto | undefined }) {
   const [picked, setPicked] = useState<number | null>(null);
+  const [there, setThere] = useState("");
   if (!photo) return <Boxes card={card} />;
   const box = photo.boxes.find((row) => row.number === picked);
+  const url = squaredUrl(photo.picture, photo.corners as [number, number][]);
   return (
     <section className="try-card" aria-label={`Card ${card.number}`}>
-      <div className="try-photo">
+      {/* Boxes have their places only once the picture has its height. */}
+      <div className={`try-photo${there === url ? "" : " is-coming"}`}>
         <img
-          src={squaredUrl(photo.picture, photo.corners as [number, number][])}
+          src={url}
           alt={`Card ${card.number}, page ${photo.page + 1}, from above`}
+          onLoad={() => setThere(url)}
         />
         {photo.boxes.map((row) => (
           <button

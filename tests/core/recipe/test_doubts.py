@@ -16,7 +16,6 @@ from core.recipe.table import Table
 from core.trial.joint import learn
 from tests.core.trial.cards import Desk
 from tests.core.trial.test_joint import boxes_of, some, stacks_of
-from tools.bench_trial import RANGES
 
 STICKS, SUPPORT = Desk().nature.sticks, Desk().nature.support
 WANTED = [Wanted((lightness, 16.0, 20.0)) for lightness in (35.0, 45.0, 55.0, 65.0, 75.0)]
@@ -49,7 +48,7 @@ def test_nothing_is_doubted_of_a_tray_that_was_never_tried() -> None:
     assert others_of(box) == () and not Doubts(box)
 
 
-@pytest.mark.parametrize("medium", RANGES)
+@pytest.mark.parametrize("medium", ["pencil", "marker"])
 def test_stacks_are_off_the_more_the_more_they_are_doubted(medium: str) -> None:
     # Truth: a nature of other physics, of which a small card was laid.
     nature = some(medium)
@@ -58,12 +57,12 @@ def test_stacks_are_off_the_more_the_more_they_are_doubted(medium: str) -> None:
     table = lay_out(Tray("", box.sticks), usual_setup(medium), learnt.support).table
     assert isinstance(table, Table) and table.doubts
     rng = np.random.default_rng(5)
-    paths = np.array([rng.choice(len(box.actions), 2, replace=False) for _ in range(160)])
+    paths = np.array([rng.choice(len(box.actions), 2, replace=False) for _ in range(100)])
     laid = [table.passes(tuple(path)) for path in paths.tolist()]
     seen = table.labs_of(table.run(paths)[0]).astype(float)
     off = ciede2000(seen, np.array([nature.lab(stack) for stack in laid]))
     sure = np.argsort(table.doubts.of(paths))
-    assert off[sure[:50]].mean() < 0.8 * off[sure[-50:]].mean()
+    assert off[sure[:30]].mean() < 0.8 * off[sure[-30:]].mean()
 
 
 def test_a_stick_that_came_later_is_less_known_than_those_that_were_tried() -> None:

@@ -42,7 +42,7 @@ _BELIEF = 5.0
 _UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
-_CHOSEN_WIDER = 1.3
+_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.1, "pastel": 1.3, "oil_pastel": 1.3}
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
 _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
@@ -345,4 +345,5 @@ class _Fit:
             if inside[judged].mean() >= _PART:
                 break
         n, untried = int(judged.sum()), _UNTRIED_WIDER[self.space.medium]
-        return float((_BELIEF * untried + n * _CHOSEN_WIDER * wider) / (_BELIEF + n)), foreseen
+        chosen = _CHOSEN_WIDER[self.space.medium] * wider
+        return float((_BELIEF * untried + n * chosen) / (_BELIEF + n)), foreseen

@@ -32,6 +32,8 @@ _SWEEPS, _CELL_SWEEPS, _STARTS = 2, 3, 4
 _CELL = np.array([2.0, 2.5, 2.5])
 """Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
 _SAMPLE = 3000
+_LIGHTS = 0.4
+"""How much of the lit skin counts as lights, where what is much darker is kept out (assumption)."""
 _MARGIN = 8
 
 Levels = NDArray[np.uint8]
@@ -56,7 +58,15 @@ class Ground:
     def skin(self) -> Skin:
         """Its pixels, row by row."""
         free = np.zeros_like(self.mask) if self.free is None else self.free
-        return Skin(self.lab[self.mask], self.lit[self.mask], free[self.mask])
+        return Skin(self.lab[self.mask], self.lights[self.mask], free[self.mask])
+
+    @property
+    def lights(self) -> Flags:
+        """(h, w): the lights, without the middle tones and half-tones of the skin that is lit."""
+        lit = self.lit & self.mask
+        if not lit.any():
+            return lit
+        return np.asarray(lit & (self.lab[..., 0] >= np.quantile(self.lab[lit, 0], 1 - _LIGHTS)))
 
     def part(self, rows: slice, columns: slice) -> Ground:
         """A part of it."""

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from core.colour.spaces import Floats
+from core.optics.media import get_medium
 from core.optics.spectra import reflectance_to_lab
-from core.plan.setup import LaidOutTray
+from core.plan.setup import LaidOutTray, table_for
 from core.plan.solve import Wanted, chosen
 from core.skin.reflectance import skin_reflectance
 from core.trial.card import Asked
@@ -20,6 +22,9 @@ _ENOUGH = 48
 _MELANIN = (0.02, 0.04, 0.08, 0.15, 0.25)
 _BLOOD, _LIGHTS = 0.02, ((1.0, "base"), (0.68, "half-tone"), (0.42, "shadow"))
 """Skins from very light to deep (volume fractions of the study's middle), each in light and shade."""
+_HANDS, _FEW_BOXES = {"marker": 4}, 24
+"""For how many other hands a card of few boxes is made too: where they change so much of what is foreseen that other
+stacks will be planned than those by which they were chosen. Measured; large cards and other media gain nothing."""
 
 
 def usual_skins() -> tuple[list[str], Floats]:
@@ -58,4 +63,17 @@ def asked_of(
     first = {stack: name for name, stack in reversed([*own, *stacks])}
     once = tuple((name, stack) for stack, name in reversed(first.items()))
     planned = tuple((name, tuple(stack)) for name, stack in own)
-    return Asked(box.sticks, once, known, laid_out.kit, count, planned)
+    return Asked(box.sticks, once, known, laid_out.kit, count, planned, by_other_hands(laid_out, wanted, known, count))
+
+
+def by_other_hands(laid_out: LaidOutTray, wanted: Sequence[Wanted], known: Learnt, count: int) -> tuple[Stack, ...]:
+    """The stacks that would be planned if paper and hand were otherwise than assumed, for a card of so many boxes; none
+    once a box was measured."""
+    medium = laid_out.setup.medium
+    unknown = not len(known.off) and count <= _FEW_BOXES
+    found: dict[Stack, None] = {}
+    for support in known.hands(_HANDS.get(medium, 0)) if unknown else []:
+        box = get_medium(medium).prepare(laid_out.box.sticks, support)
+        other = replace(laid_out, box=box, table=table_for(box, laid_out.method, laid_out.setup.black))
+        found |= dict.fromkeys(stack for stack in chosen(other, wanted) if stack)
+    return tuple(found)

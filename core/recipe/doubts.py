@@ -22,6 +22,10 @@ _UNTRIED = 0.2
 """Spread of the logarithm of all that is a stick's own, of one that nobody has tried in a tray of others that were
 (assumption)."""
 
+_MORE = {"marker": 2.0}
+"""How much more stacks may be off than the draws say, which leave what sticks share as it was found: that of markers is
+least known. Measured."""
+
 
 def others_of(box: Box) -> tuple[Box, ...]:
     """The box with its sticks as they may be as well, in all the ways that were drawn; none if nothing was learnt."""
@@ -53,7 +57,8 @@ class Doubts:
         """ΔE00 (g,) by which stacks (g, depth) are off in the mean, as indices of the box's actions."""
         seen = _labs(self._box, paths)
         off = np.mean([ciede2000(seen, _labs(other, paths)) for other in self._others], axis=0)
-        return np.asarray(np.hypot(off, _AT_LEAST))
+        more = _MORE.get(self._box.sticks[0].medium, 1.0)
+        return np.asarray(np.hypot(more * off, _AT_LEAST))
 
 
 def _labs(box: Box, paths: NDArray[np.intp]) -> Floats:

@@ -39,10 +39,10 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.3, "pastel": 1.2, "oil_pastel": 1.6}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.2, "oil_pastel": 1.6}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
-_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.1, "pastel": 1.3, "oil_pastel": 1.3}
+_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.05, "pastel": 1.3, "oil_pastel": 1.3}
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
 _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
@@ -102,12 +102,15 @@ class Learnt:
         shared = len(self.space.shared)
         precision = np.linalg.inv((self.covariance + self.covariance.T) / 2)[shared:, shared:]
         spread = spread_of(np.linalg.inv(precision))
-        rng = np.random.default_rng(_OTHERS_SEED)
-        found = []
-        for _ in range(count // 2):
-            moved = np.concatenate([np.zeros(shared), spread @ rng.standard_normal(len(spread))])
-            found += [self.point + moved, self.point - moved]
-        return found
+        moves = np.pad(_in_pairs(spread, count), ((0, 0), (shared, 0)))
+        return [self.point + move for move in moves]
+
+    def hands(self, count: int) -> list[Support]:
+        """The paper with so many hands that are about as likely: drawn, as `drawn`, from what is not known of what the
+        sticks share."""
+        shared = len(self.space.shared)
+        moves = _in_pairs(spread_of(self.covariance[:shared, :shared]), count)
+        return [self.space.support_at(self.point[:shared] + move) for move in moves]
 
     @property
     def support(self) -> Support:
@@ -140,6 +143,12 @@ def spread_of(covariance: Floats) -> Floats:
     """A square root (n, n) of a covariance: times n independent normal numbers it gives such that vary by it."""
     values, axes = np.linalg.eigh((covariance + covariance.T) / 2)
     return np.asarray(axes * np.sqrt(np.maximum(values, 0.0)))
+
+
+def _in_pairs(spread: Floats, count: int) -> Floats:
+    """(count, n): what varies by a square root (n, n) of a covariance, each draw followed by its opposite."""
+    drawn = np.random.default_rng(_OTHERS_SEED).standard_normal((count // 2, len(spread))) @ spread.T
+    return np.asarray(np.stack([drawn, -drawn], axis=1).reshape(-1, len(spread)))
 
 
 def within(spread: Floats, part: float) -> Floats:

@@ -66,7 +66,7 @@ OWN: dict[str, tuple[Knob, ...]] = {
     "pencil": _DRY_OWN,
     "pastel": _DRY_OWN,
     "oil_pastel": _DRY_OWN,
-    "marker": (Knob("strength", 0.10), *_three("tint", *[0.12] * 4), Knob("later", 0.15)),
+    "marker": (Knob("strength", 0.14), *_three("tint", *[0.17] * 4), Knob("later", 0.21)),
 }
 """What is each stick's own."""
 

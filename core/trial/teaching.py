@@ -13,7 +13,7 @@ from core.trial.joint import READING, Learnt, as_differences, hand_moves, model_
 
 Stack = tuple[Pass, ...]
 
-MOST_OFFERED = 240
+MOST_OFFERED = 600
 """How many boxes are weighed against each other."""
 
 
@@ -27,12 +27,12 @@ class Chosen:
 
 
 def offered(stacks: Sequence[Stack]) -> list[Stack]:
-    """What may be asked in a box for a piece with these stacks: they themselves, what they begin with, and each of
-    their sticks alone, at every pressure that it is used at; each once."""
+    """What may be asked in a box for a piece with these stacks: each of their sticks alone, at every pressure that it
+    is used at, they themselves, and what they begin with; each once."""
     pressed = [pass_ for stack in stacks for pass_ in stack]
     alone = [(Pass(pass_.stick, pass_.pressure),) for pass_ in pressed]
     begun = [stack[:count] for stack in stacks for count in range(2, len(stack))]
-    return list(dict.fromkeys([*stacks, *alone, *begun]))[:MOST_OFFERED]
+    return list(dict.fromkeys([*alone, *stacks, *begun]))[:MOST_OFFERED]
 
 
 def teach_most(learnt: Learnt, offers: Sequence[Stack], stacks: Sequence[Stack], count: int) -> Chosen:

@@ -143,6 +143,14 @@ def test_darks_stay_out_of_the_lights_and_a_base_lies_everywhere() -> None:
     assert (maps.levels[:, ground.mask] > 0).all()
 
 
+def test_lights_are_the_lightest_of_what_is_lit_and_half_tones_are_none() -> None:
+    ground = ramp()
+    lit, lights = ground.lab[ground.lit, 0], ground.lab[ground.lights, 0]
+    assert 0.35 < len(lights) / len(lit) < 0.45 and lights.min() >= lit[lit < lights.min()].max()
+    assert not (ground.lights & ~ground.lit).any()
+    assert not replace(ground, lit=np.zeros_like(ground.lit)).lights.any()
+
+
 def test_lights_that_are_kept_free_stay_so_however_small_they_are() -> None:
     spots = [
         replace(spot, lab=(lightness, 12.0, 18.0))
@@ -288,6 +296,8 @@ def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
     assert (areas.labels >= 0).tolist() == ground.mask.tolist()
     assert len(set(areas.words)) == len(areas.words) == areas.labels.max() + 1
     assert {"the lights of the blood places", "the deepest shadows"} <= set(areas.words)
+    parts = {word: ground.lights[areas.labels == number] for number, word in enumerate(areas.words)}
+    assert parts["the lightest skin"].all() and not parts["the half-tones"].any()
     lightness = [
         ground.lab[areas.labels == areas.words.index(words), 0].mean() for words in ("the lights", "the shadows")
     ]

@@ -129,6 +129,20 @@ def test_a_band_is_the_radius_that_holds_its_part() -> None:
         assert 0.78 < (drawn < radius).mean() < 0.82
 
 
+def test_hands_are_drawn_as_far_apart_as_is_unknown_and_to_both_sides() -> None:
+    nature = some("marker")
+    unknown, known = learnt_of(nature, []), learnt_of(nature, boxes_of(nature, stacks_of(nature, 40, 1)))
+    spread = {}
+    for learnt in (unknown, known):
+        drawn = learnt.hands(8)
+        logs = np.log([paper.touch("marker").saturation for paper in drawn])
+        middle = np.log(learnt.support.touch("marker").saturation)
+        assert len(drawn) == 8 and logs[::2] + logs[1::2] == pytest.approx(np.full(4, 2 * middle))
+        spread[learnt] = logs.std()
+    assert spread[known] < 0.7 * spread[unknown]
+    assert unknown.hands(8) == unknown.hands(8) and unknown.hands(0) == []
+
+
 def test_the_boxes_that_teach_most_are_asked_first_and_none_twice() -> None:
     nature = some("pencil")
     stacks = stacks_of(nature, 24, 1)

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from io import BytesIO
 
+import numpy as np
 import pytest
 from PIL import Image
 
@@ -27,6 +28,8 @@ from core.plan.tried import (
     taught_by,
     teach_on,
 )
+from core.plan.trying import asked_of, by_other_hands, usual_skins
+from core.trial.joint import learn
 from core.trial.swatched import as_swatched
 from tests.core.trial.cards import Desk
 from tests.core.trial.test_joint import boxes_of, stacks_of
@@ -52,6 +55,29 @@ def test_layers_of_tried_sticks_are_off_by_what_is_still_unknown_of_them() -> No
     assert 0 < untried_of(shown, layers_of(*codes)) < 0.8 * usual
     assert found.doubt < usual and found.errors is not None and not found.left_out
     assert [as_swatched(stick) for stick in found.sticks] == list(found.sticks)
+
+
+def test_a_first_card_of_markers_asks_for_what_other_hands_would_lay_too() -> None:
+    # Truth: a nature of other physics; what is planned once its first boxes are known has that in it.
+    nature = Desk("marker").nature
+    laid_out = lay_out(Tray("", nature.sticks), usual_setup("marker"))
+    _, skins = usual_skins()
+    nothing, something = (
+        learn(nature.sticks, nature.support, "marker", boxes_of(nature, stacks_of(nature, count, 1)))
+        for count in (0, 8)
+    )
+    first, later = (asked_of(laid_out, [], np.zeros((0, 3)), 12, known) for known in (nothing, something))
+    usual = {stack for _, stack in first.stacks}
+    assert set(first.otherwise) - usual and not later.otherwise
+    assert not asked_of(laid_out, [], np.zeros((0, 3)), 96, nothing).otherwise
+    known = lay_out(Tray("", something.doubted(())), usual_setup("marker"), something.support)
+    then = {stack for stack in chosen(known, [Wanted.of(lab) for lab in known.aims(skins)]) if stack}
+    assert len(then & (usual | set(first.otherwise))) > len(then & usual)
+
+
+def test_of_pencils_what_other_hands_would_lay_is_not_asked() -> None:
+    laid_out = lay_out(Tray("", DESK.nature.sticks), usual_setup("pencil"))
+    assert not by_other_hands(laid_out, [Wanted((60.0, 18.0, 22.0))], DESK.untried, 12)
 
 
 def test_a_card_after_others_asks_for_what_is_still_unknown() -> None:

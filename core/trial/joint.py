@@ -39,10 +39,10 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.2, "oil_pastel": 1.6}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.35, "oil_pastel": 1.6}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
-_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.05, "pastel": 1.3, "oil_pastel": 1.3}
+_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.05, "pastel": 1.4, "oil_pastel": 1.3}
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
 _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""

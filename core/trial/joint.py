@@ -277,7 +277,7 @@ class _Fit:
         covariance = np.linalg.inv(stiff)
         wider, held_out = self._wider(seen, slopes, covariance)
         if np.count_nonzero(self._mixed()) < _STACKS_TELL:
-            covariance = self._sticks_alone(covariance)
+            covariance, wider = self._sticks_alone(covariance), untried
         return Learnt(self.space, self.point, covariance, wider, off, held_out)
 
     def _mixed(self) -> Any:

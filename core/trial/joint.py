@@ -39,7 +39,7 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.35, "oil_pastel": 1.6}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.35, "oil_pastel": 1.8}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
 _CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.05, "pastel": 1.4, "oil_pastel": 1.3}

@@ -8,8 +8,6 @@ from playwright.sync_api import Locator, Page, expect
 
 from tests.e2e.conftest import begin, drop, go, plan_layers, saved, small_picture
 
-# Plans of the same places are worked out once.
-pytestmark = pytest.mark.xdist_group("mix")
 CARDS = "From the last layer down to the paper"
 
 

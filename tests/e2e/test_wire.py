@@ -22,8 +22,6 @@ from tests.e2e.conftest import barriers, begin, drop, go, pick, place, rename, s
 from tools.site import Server, link_for, manage
 
 KB = 1024
-with_demo = pytest.mark.xdist_group("demo")
-"""One server for all of these."""
 
 
 class Counted:
@@ -77,7 +75,7 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 def demo_page(demo: Server, browser: Browser) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = context.new_page()
-    page.set_default_timeout(90_000)  # the first to ask how many layers are worth it waits until that is known
+    page.set_default_timeout(180_000)  # the first to ask how many layers are worth it waits until that is known
     page.goto(link_for(demo, "demo"))
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name=re.compile("Night watch")).wait_for()
@@ -85,7 +83,6 @@ def demo_page(demo: Server, browser: Browser) -> Iterator[Page]:
     context.close()
 
 
-@with_demo
 def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page: Page) -> None:
     page = demo_page
     page.get_by_role("link", name=re.compile("Night watch")).click()
@@ -138,7 +135,6 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     assert sum(counted.bytes("/work")) < 5 * KB
 
 
-@with_demo
 def test_a_planning_that_is_stopped_leaves_all_as_it_is(demo_page: Page) -> None:
     page = demo_page
     page.get_by_role("link", name=re.compile("Morning relief")).click()
@@ -179,7 +175,6 @@ def walked(page: Page) -> tuple[int, list[str]]:
     return page.evaluate("window.walked.size"), [*missed, *page.evaluate("window.hidden")]
 
 
-@with_demo
 def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_page: Page) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
@@ -202,7 +197,6 @@ def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_pa
     assert found == []
 
 
-@with_demo
 def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, browser: Browser) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")

@@ -55,9 +55,13 @@ def counting(page: Page) -> Iterator[Counted]:
 
 
 def quiet(page: Page) -> None:
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(700)
-    page.wait_for_load_state("networkidle")
+    """Nothing is asked for any more, not even how far a job is."""
+    counted, before = Counted(page), -1
+    while before < len(counted.requests):
+        before = len(counted.requests)
+        page.wait_for_timeout(2500)
+        page.wait_for_load_state("networkidle")
+    page.remove_listener("requestfinished", counted.note)
 
 
 @pytest.fixture(scope="module")

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import io
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import cache
+from types import MappingProxyType
 from uuid import UUID
 
 from django.conf import settings
@@ -240,12 +241,13 @@ def _medium_of(tray: core_stick.Tray) -> str:
     return Counter(stick.medium for stick in tray.sticks).most_common(1)[0][0]
 
 
-def ranges() -> dict[str, core_stick.Tray]:
-    """The stand-in ranges, by id."""
-    found = {}
-    for file in sorted(settings.RANGES_DIR.glob("*.csv")):
-        found[file.stem] = read_tray(file.read_bytes(), file.stem.replace("-", " ").title())
-    return found
+@cache
+def ranges() -> Mapping[str, core_stick.Tray]:
+    """The stand-in ranges, by id: they come with the application, so they are read once."""
+    files = sorted(settings.RANGES_DIR.glob("*.csv"))
+    return MappingProxyType(
+        {file.stem: read_tray(file.read_bytes(), file.stem.replace("-", " ").title()) for file in files}
+    )
 
 
 def trays_of(user: User) -> QuerySet[Tray]:

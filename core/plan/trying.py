@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -48,8 +49,7 @@ def asked_of(
     """What a card of at most so many boxes is made from, for a piece with these spots: CIELAB (m, 3) as seen.
 
     A piece with few is topped up with the usual skins. learnt: from earlier cards on this paper; own: the stacks that
-    it is planned with. Raises what
-    core.plan.solve.chosen raises.
+    it is planned with. Raises what core.plan.solve.chosen raises.
     """
     box, medium = laid_out.box, laid_out.setup.medium
     aims = laid_out.aims(seen) if len(seen) else np.zeros((0, 3))
@@ -63,7 +63,8 @@ def asked_of(
     first = {stack: name for name, stack in reversed([*own, *stacks])}
     once = tuple((name, stack) for stack, name in reversed(first.items()))
     planned = tuple((name, tuple(stack)) for name, stack in own)
-    return Asked(box.sticks, once, known, laid_out.kit, count, planned, by_other_hands(laid_out, wanted, known, count))
+    otherwise = partial(by_other_hands, laid_out, wanted, known, count)
+    return Asked(box.sticks, once, known, laid_out.kit, count, planned, otherwise)
 
 
 def by_other_hands(laid_out: LaidOutTray, wanted: Sequence[Wanted], known: Learnt, count: int) -> tuple[Stack, ...]:

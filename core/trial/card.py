@@ -67,7 +67,8 @@ def _number(wanted: int) -> int:
 class Asked:
     """What a card is made from. sticks: of one medium; stacks: what the piece and skins like its own ask for, with what
     each is called; own: those that the piece is planned with, if it is; learnt: what was learnt before; kit: to foresee
-    with; count: how many boxes at most; otherwise: stacks that the piece may ask for once it is known better."""
+    with; count: how many boxes at most; otherwise: gives stacks that the piece may ask for once it is known better,
+    which takes a while to find."""
 
     sticks: tuple[Stick, ...]
     stacks: tuple[tuple[str, Stack], ...]
@@ -75,7 +76,7 @@ class Asked:
     kit: Kit
     count: int = 48
     own: tuple[tuple[str, Stack], ...] = ()
-    otherwise: tuple[Stack, ...] = ()
+    otherwise: Callable[[], tuple[Stack, ...]] = tuple
 
     def planned(self) -> tuple[tuple[str, Stack], ...]:
         """What the piece is planned with, or else would be."""
@@ -87,7 +88,7 @@ Made = tuple[list[Cell], tuple[float, float] | None]
 
 def teaching(asked: Asked) -> Made:
     """The boxes by which the piece's stacks become surest."""
-    stacks = list(dict.fromkeys([*(stack for _, stack in asked.stacks), *asked.otherwise]))
+    stacks = list(dict.fromkeys([*(stack for _, stack in asked.stacks), *asked.otherwise()]))
     chosen = teach_most(asked.learnt, offered(stacks), stacks, asked.count)
     named = {stack: name for name, stack in reversed(asked.stacks)}
     bands = (chosen.bands[0], chosen.bands[-1]) if chosen.bands else None

@@ -68,11 +68,12 @@ def test_a_first_card_of_markers_asks_for_what_other_hands_would_lay_too() -> No
     )
     first, later = (asked_of(laid_out, [], np.zeros((0, 3)), 12, known) for known in (nothing, something))
     usual = {stack for _, stack in first.stacks}
-    assert set(first.otherwise) - usual and not later.otherwise
-    assert not asked_of(laid_out, [], np.zeros((0, 3)), 96, nothing).otherwise
+    others = set(first.otherwise())
+    assert others - usual and not later.otherwise()
+    assert not asked_of(laid_out, [], np.zeros((0, 3)), 96, nothing).otherwise()
     known = lay_out(Tray("", something.doubted(())), usual_setup("marker"), something.support)
     then = {stack for stack in chosen(known, [Wanted.of(lab) for lab in known.aims(skins)]) if stack}
-    assert len(then & (usual | set(first.otherwise))) > len(then & usual)
+    assert len(then & (usual | others)) > len(then & usual)
 
 
 def test_of_pencils_what_other_hands_would_lay_is_not_asked() -> None:

@@ -24,6 +24,7 @@ EXAMPLE_IDS = {
     "round_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e09",
     "method_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e11",
     "link_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e10",
+    "removed_id": "0b5d3c1e-7a42-4c58-9f0e-3d1a6b2c4e12",
 }
 """What stands in the examples for things of one's own, by the name of the parameter."""
 

@@ -7,14 +7,15 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from server.api.removable import Removable
 
-class Tray(models.Model):
+
+class Tray(Removable):
     """A named set of sticks. `changed` moves whenever any stick does: it keys what is worked out from them.
 
     per_row: how many lie in a row of the box, 0 if that is not known; at: how many of its steps stand."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="trays")
     name = models.CharField(max_length=80)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -70,11 +71,10 @@ class Stick(models.Model):
         constraints = [models.UniqueConstraint(fields=["tray", "code"], name="one_code_per_tray")]
 
 
-class Paper(models.Model):
+class Paper(Removable):
     """A paper of the artist's own; the fields are those of core.optics.support.own_support."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="papers")
     name = models.CharField(max_length=60)
     lab = models.JSONField()
     tooth = models.FloatField()

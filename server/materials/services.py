@@ -40,6 +40,7 @@ from core.recipe.rules import BLACK_POLICIES
 from core.recipe.search import DEEPEST
 from core.tray.alike import Alike, alike
 from server.api.memo import SingleFlightCache
+from server.api.removable import remove, removed_of
 from server.materials import values
 from server.materials.models import Paper, Stick, Tray
 
@@ -58,19 +59,19 @@ def papers_of(user: User) -> list[Support]:
     return [as_support(paper) for paper in Paper.objects.filter(owner=user)]
 
 
-def own_paper(user: User, paper_id: str) -> Support | None:
-    """The artist's own paper with this id, None if there is none."""
+def own_paper(user: User, paper_id: str, removed_too: bool = False) -> Support | None:
+    """The artist's own paper with this id, None if there is none. removed_too: whether one that was removed is one."""
     try:
-        paper = Paper.objects.filter(owner=user, pk=UUID(paper_id)).first()
+        paper = (Paper.every if removed_too else Paper.objects).filter(owner=user, pk=UUID(paper_id)).first()
     except ValueError:
         return None
     return as_support(paper) if paper else None
 
 
-def paper_for(user: User, paper_id: str, medium: str) -> Support:
+def paper_for(user: User, paper_id: str, medium: str, removed_too: bool = False) -> Support:
     """A paper by its id, or the usual one of a medium where none is named. Raises NotFoundError (`no_paper`)."""
     key = paper_id or usual_setup(medium).paper
-    support = supports().get(key) or own_paper(user, key)
+    support = supports().get(key) or own_paper(user, key, removed_too)
     if support is None:
         raise NotFoundError("no_paper", "There is no such paper.", "Choose another.", "paper")
     return support
@@ -79,6 +80,11 @@ def paper_for(user: User, paper_id: str, medium: str) -> Support:
 def as_support(paper: Paper) -> Support:
     """The paper as the computation knows it."""
     return own_support(str(paper.pk), paper.name, paper.lab, paper.tooth, paper.coats, paper.media)
+
+
+def removed_papers(user: User) -> list[str]:
+    """The ids of the artist's papers that were removed and can be put back."""
+    return [str(pk) for pk in removed_of(Paper, user).values_list("pk", flat=True)]
 
 
 def keep_paper(user: User, new: values.NewPaper) -> Support:
@@ -96,9 +102,9 @@ def keep_paper(user: User, new: values.NewPaper) -> Support:
 
 @transaction.atomic
 def delete_paper(user: User, paper_id: UUID) -> None:
-    """Delete a paper, and with it what trial cards on it have taught; pieces on it keep their recipes as they were.
-    Raises NotFoundError (`no_paper`)."""
-    if not Paper.objects.filter(owner=user, pk=paper_id).delete()[0]:
+    """Remove a paper; it can be put back for a while, with what trial cards on it have taught. Pieces on it keep their
+    recipes as they were. Raises NotFoundError (`no_paper`)."""
+    if not remove(Paper, user, pk=paper_id):
         raise NotFoundError("no_paper", "There is no such paper.", "Choose one of your own.", "paper")
 
 
@@ -272,8 +278,12 @@ def get_tray(user: User, tray_id: UUID) -> Tray:
     """Raises NotFoundError (`no_tray`), also for somebody else's."""
     tray = Tray.objects.filter(owner=user, pk=tray_id).first()
     if tray is None:
-        raise NotFoundError("no_tray", "There is no such tray.", "Choose one of your own.", "tray")
+        raise _no_tray()
     return tray
+
+
+def _no_tray() -> NotFoundError:
+    return NotFoundError("no_tray", "There is no such tray.", "Choose one of your own.", "tray")
 
 
 def new_tray(user: User, new: values.NewTray) -> Tray:
@@ -343,8 +353,10 @@ def store_sticks(tray: Tray, held: core_stick.Tray) -> None:
 
 
 def delete_tray(user: User, tray_id: UUID) -> None:
-    """Delete a tray; pieces that used it keep their recipes as they were."""
-    get_tray(user, tray_id).delete()
+    """Remove a tray; it can be put back for a while. Pieces that used it keep their recipes as they were. Raises
+    NotFoundError (`no_tray`)."""
+    if not remove(Tray, user, pk=tray_id):
+        raise _no_tray()
 
 
 def as_core(tray: Tray) -> core_stick.Tray:

@@ -35,7 +35,8 @@ from server.pieces.document.schema import Figure, Spot
 from server.pieces.look.readings import Readings, readings_of
 from server.pieces.models import Tick
 from server.pieces.work.services import work_of
-from server.trials.models import Calibration, TrialCard
+from server.trials.models import Calibration
+from server.trials.services import standing_cards
 from server.trials.taught import card_of
 
 MOST = 200
@@ -312,7 +313,7 @@ def _notes(
 
 
 def _cards(user: User, papers: dict[str, str]) -> Iterator[Entry]:
-    for row in TrialCard.objects.filter(owner=user).select_related("tray").prefetch_related("photos"):
+    for row in standing_cards(user).prefetch_related("photos"):
         card = card_of(row)
         read = sum(len(photo.rows) for photo in row.photos.all())
         codes = tuple(dict.fromkeys(p.stick for cell in card.cells for p in cell.passes if p.stick not in TOOLS))

@@ -85,7 +85,7 @@ def _completed(user: User, wanted: _Wanted) -> _Wanted:
         for name in pieces.named_in(document)
     }
     trays = [tray for tray in all_materials.trays_of(user) if tray in wanted.trays or str(tray.pk) in names]
-    names |= {card.paper for card in trials.cards_of(trays) if wanted.cards_on in (None, card.paper)}
+    names |= {card.paper for card in trials.cards_of(user, trays) if wanted.cards_on in (None, card.paper)}
     papers = [paper for paper in user.papers.all() if str(paper.pk) in names]
     own = [method for method in user.methods.all() if str(method.pk) in names]
     return _Wanted(wanted.pieces, wanted.with_history, trays, wanted.cards_on, papers, own)
@@ -106,7 +106,7 @@ def _parts(user: User, wanted: _Wanted) -> Iterator[tuple[str, bytes | IO[bytes]
         ids[str(key)] = _free(paper.id, ids)
     for method in wanted.methods:
         ids[str(method.pk)] = _free(name_of(materials.method_out(method)), ids)
-    cards = [card for card in trials.cards_of(wanted.trays) if wanted.cards_on in (None, card.paper)]
+    cards = [card for card in trials.cards_of(user, wanted.trays) if wanted.cards_on in (None, card.paper)]
     shown = _pictures(user, wanted, cards)
     called = {str(picture.pk): str(UUID(hex=picture.digest[:32])) for picture in shown}
     yield head(settings.VERSION, trays=[ids[str(key)] for key in trays])

@@ -15,5 +15,7 @@ urlpatterns = [
     path("bundles", views.BundlesView.as_view()),
     path("account/space", views.SpaceView.as_view()),
     path("account/export", views.ExportView.as_view()),
+    path("removed", views.RemovedView.as_view()),
+    path("removed/<uuid:removed_id>", views.RemovedThingView.as_view()),
     path("account/farewell", views.AccountView.as_view()),
 ]

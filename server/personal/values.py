@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from annotated_types import Interval, Len, MaxLen
@@ -27,6 +27,20 @@ class Use:
     piece: UUID
     title: str
     layers: int
+
+
+RemovedKind = Literal["piece", "tray", "paper"]
+
+
+@value
+class Removed:
+    """What was removed and can be put back. until: when it goes for good."""
+
+    kind: RemovedKind
+    id: UUID
+    name: str
+    removed: datetime
+    until: datetime
 
 
 @value

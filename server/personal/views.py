@@ -28,6 +28,7 @@ from server.personal.values import (
     BundleTaken,
     CheapestPurchase,
     Notebook,
+    Removed,
     StickLasts,
     Use,
     UseAgain,
@@ -108,6 +109,30 @@ class AccountView(APIView):
         """Deletes the account with everything in it."""
         services.delete(artist(request), valid(FarewellSerializer, request)["name"])
         logout(request)
+        return Response(status=204)
+
+
+class RemovedView(APIView):
+    """What the artist has removed and can put back."""
+
+    @extend_schema(responses={(200, "application/json"): list[Removed]})
+    def get(self, request: Request) -> Response:
+        return answer(list[Removed], services.removed(artist(request)))
+
+
+class RemovedThingView(APIView):
+    """One thing that was removed."""
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, removed_id: UUID) -> Response:
+        """Puts it back as it was."""
+        services.put_back(artist(request), removed_id)
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, removed_id: UUID) -> Response:
+        """Deletes it for good."""
+        services.forget(artist(request), removed_id)
         return Response(status=204)
 
 

@@ -99,7 +99,11 @@ def _keep_row(user: User, digest: str, size: int, read: Facts) -> tuple[Picture,
             held.save(update_fields=["unnamed_since"])
         return held, []
     if space_used(user) + size > MAX_TOTAL_BYTES:
-        raise InputError("no_space", "Your pictures fill all the space there is.", "Delete a piece you no longer need.")
+        raise InputError(
+            "no_space",
+            "Your pictures fill all the space there is.",
+            "Remove pieces that you no longer need, and let go for good what you have removed.",
+        )
     given_up: list[str] = []
     if _bytes_of(Picture.objects.filter(owner=user)) + size > MAX_TOTAL_BYTES:
         spare = _with_named(Picture.objects.filter(owner=user, made__lte=timezone.now() - FRESH)).filter(named=False)

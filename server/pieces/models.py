@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from server.api.removable import Removable
 from server.pictures.models import Picture
 
 
@@ -33,11 +34,10 @@ def unpacked(held: bytes) -> Any:
     return json.loads(zlib.decompress(held))
 
 
-class Piece(models.Model):
+class Piece(Removable):
     """One work. `version` grows with every write; `position` is where in the history it stands."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pieces")
     title = models.CharField(max_length=120)
     version = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)

@@ -34,7 +34,7 @@ def share(user: User, piece_id: UUID, asked: AskShare) -> SharedLink:
     Underway."""
     opened = open_piece(user, piece_id)
     forget_old()
-    if SharedPlan.objects.filter(owner=user).count() >= MOST_LINKS:
+    if SharedPlan.objects.filter(owner=user, piece__removed=None).count() >= MOST_LINKS:
         raise InputError("too_many_links", f"You have {MOST_LINKS} links.", "Take one back first.", "days")
     plan = plan_of(user, opened, asked.reference)
     # Notes are the artist's own, and so is how far the work has come.
@@ -82,7 +82,8 @@ def take_back(user: User, link_id: UUID) -> None:
 
 def opened(token: str) -> SharedPlan | None:
     """What a token shows; None if there is nothing, or not any more."""
-    return SharedPlan.objects.filter(digest=_digest_of(token), expires__gt=timezone.now()).first()
+    standing = SharedPlan.objects.filter(piece__removed=None, expires__gt=timezone.now())
+    return standing.filter(digest=_digest_of(token)).first()
 
 
 def picture(token: str, number: int) -> bytes | None:

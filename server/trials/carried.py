@@ -17,13 +17,14 @@ from core.errors import CaltinError, InputError
 from core.exchange.bundle import bad
 from core.exchange.card_json import CardFile, read_card_json, write_card_json
 from core.limits import Choice
+from core.optics.support import supports
 from core.trial.card import MOST_BOXES
 from core.trial.joint import MeasuredBox
 from server.api.values import decode, encode, value
 from server.materials import services as materials
 from server.materials.models import Tray
 from server.trials.models import CardPhoto, TaughtPlaces, TrialCard
-from server.trials.services import MAX_CARDS, MAX_PHOTOS
+from server.trials.services import MAX_CARDS, MAX_PHOTOS, standing_cards
 from server.trials.taught import learn_anew
 from server.trials.values import Corners
 
@@ -108,9 +109,9 @@ Of = tuple[UUID, str, str]
 """Tray, medium and paper of which something is learnt."""
 
 
-def cards_of(trays: Iterable[Tray]) -> list[TrialCard]:
+def cards_of(user: User, trays: Iterable[Tray]) -> list[TrialCard]:
     """Of these trays, the earliest first."""
-    return list(TrialCard.objects.filter(tray__in=list(trays)).prefetch_related("photos__picture"))
+    return list(standing_cards(user).filter(tray__in=list(trays)).prefetch_related("photos__picture"))
 
 
 def card_out(row: TrialCard, ids: Mapping[str, str], pictures: Mapping[str, str]) -> CarriedCard:
@@ -181,9 +182,9 @@ def keep_carried(
 
 
 def taught_out(source: UUID, ids: Mapping[str, str]) -> CarriedTaught | None:
-    """What a drawing has taught, if it has and its tray is in the bundle."""
+    """What a drawing has taught, if it has and its tray and paper are in the bundle."""
     row = TaughtPlaces.objects.filter(source=source).first()
-    if row is None or str(row.tray_id) not in ids:
+    if row is None or str(row.tray_id) not in ids or not (row.paper in ids or row.paper in supports()):
         return None
     boxes = decode(tuple[MeasuredBox, ...], row.boxes)
     return CarriedTaught(UUID(ids[str(row.tray_id)]), row.medium, ids.get(row.paper, row.paper), boxes, row.made)

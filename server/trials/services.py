@@ -9,6 +9,7 @@ from uuid import UUID
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import QuerySet
 from numpy.typing import ArrayLike
 
 from core.colour.difference import ciede2000
@@ -82,9 +83,15 @@ def _next_number(user: User) -> int:
     return 0 if last is None else (last.number - FIRST_NUMBER + len(card_of(last).pages())) % NUMBERS
 
 
+def standing_cards(user: User) -> QuerySet[TrialCard]:
+    """The artist's cards, the earliest first, without those whose tray or paper was removed."""
+    of_what_stands = TrialCard.objects.filter(owner=user, tray__removed=None)
+    return of_what_stands.exclude(paper__in=materials.removed_papers(user)).select_related("tray")
+
+
 def get_card(user: User, card_id: UUID) -> TrialCard:
     """One of the artist's cards. Raises NotFoundError (`no_card`)."""
-    found = TrialCard.objects.filter(owner=user, pk=card_id).select_related("tray").first()
+    found = standing_cards(user).filter(pk=card_id).first()
     if found is None:
         raise NotFoundError("no_card", "There is no such card.", "It may have been deleted.", "card")
     return found
@@ -92,7 +99,7 @@ def get_card(user: User, card_id: UUID) -> TrialCard:
 
 def get_photo(user: User, photo_id: UUID) -> CardPhoto:
     """One of the artist's photographs of cards. Raises NotFoundError (`no_photo`)."""
-    found = CardPhoto.objects.filter(card__owner=user, pk=photo_id).select_related("card__tray").first()
+    found = CardPhoto.objects.filter(card__in=standing_cards(user), pk=photo_id).select_related("card__tray").first()
     if found is None:
         raise NotFoundError("no_photo", "There is no such photograph.", "It may have been deleted.", "photo")
     return found

@@ -212,7 +212,7 @@ def relearn() -> int:
     old = [row for row in latest.values() if row.boxes and row.model != MODEL]
     for row in old:
         try:
-            tried = tried_of(row.tray, row.medium, materials.paper_for(row.tray.owner, row.paper, row.medium))
+            tried = tried_of(row.tray, row.medium, _paper_of(row))
             keep(row, calibrated(tried), len(tried.boxes))
         except (CaltinError, LookupError, TypeError, ValueError, ArithmeticError) as error:
             # Its paper is gone, its boxes agree with this model no more, or nobody can read them: all else must go on.
@@ -222,6 +222,11 @@ def relearn() -> int:
     return len(old)
 
 
+def _paper_of(row: Learning) -> Support:
+    """Also one that was removed: what it has shown is put back with it. Raises NotFoundError."""
+    return materials.paper_for(row.tray.owner, row.paper, row.medium, removed_too=True)
+
+
 def _learn_first(known: Collection[tuple[UUID, str, str]]) -> None:
     """From cards of which nothing was learnt yet, since the server ended while they were taken in."""
     read = CardPhoto.objects.select_related("card__tray__owner")
@@ -229,7 +234,7 @@ def _learn_first(known: Collection[tuple[UUID, str, str]]) -> None:
     for key, card in unlearnt.items():
         if key not in known:
             try:
-                tried = tried_of(card.tray, card.medium, materials.paper_for(card.tray.owner, card.paper, card.medium))
+                tried = tried_of(card.tray, card.medium, _paper_of(card))
                 keep(card, calibrated(tried), len(tried.boxes))
             except CaltinError as error:
                 log.warning("what cards say of tray %s cannot be learnt: %s", card.tray_id, error)

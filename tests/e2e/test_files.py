@@ -62,3 +62,35 @@ def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
     expect(page.get_by_role("alert")).to_contain_text("it is no zip archive")
     assert barriers(page) == []
     page.wait_for_load_state("networkidle")
+
+
+def test_what_was_removed_is_put_back(enter: Callable[..., Page], site: str) -> None:
+    page = enter()
+    page.get_by_role("button", name="or start with a title alone").click()
+    page.get_by_label("Title").fill("Mate on watch")
+    page.get_by_role("button", name="Begin", exact=True).click()
+    page.get_by_role("link", name="Caltin").click()
+    page.get_by_role("button", name="Remove Mate on watch").click()
+    page.get_by_role("button", name="Remove the piece").click()
+    # The table is empty again, and says what was on it.
+    page.get_by_role("heading", name="Who will you draw?").wait_for()
+    lately = page.get_by_role("region", name="Removed lately")
+    expect(lately).to_contain_text("Mate on watch")
+    assert barriers(page) == []
+    lately.get_by_role("button", name="put back Mate on watch").click()
+    expect(page.get_by_role("link", name="Mate on watch")).to_be_visible()
+    expect(lately).to_have_count(0)
+
+    page.goto(f"{site}/tray")
+    page.get_by_role("button", name="the box", exact=True).click()
+    page.get_by_role("button", name="Remove this box").click()
+    page.get_by_role("button", name="Remove the box", exact=True).click()
+    page.get_by_role("heading", name="What do you draw with?").wait_for()
+    lately.get_by_role("button", name="put back small").click()
+    expect(page.get_by_label("Which box")).to_contain_text("small")
+    page.get_by_role("button", name="the box", exact=True).click()
+    page.get_by_role("button", name="Remove this box").click()
+    page.get_by_role("button", name="Remove the box", exact=True).click()
+    lately.get_by_role("button", name="let go small").click()
+    page.get_by_role("button", name="Let it go for good").click()
+    expect(lately).to_have_count(0)

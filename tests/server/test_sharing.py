@@ -55,6 +55,11 @@ def test_a_plan_is_read_by_anybody_with_the_link_and_by_nobody_else(
     assert other.get(f"/api/pieces/{planned}/shares").status_code == 404
     assert other.delete(f"/api/shares/{row['id']}").status_code == 404
     assert Client().get("/shared/" + "0" * 64).status_code == 404
+    # With the piece it goes, and comes back.
+    assert client.delete(f"/api/pieces/{planned}").status_code == 204
+    assert Client().get(row["path"]).status_code == Client().get(f"{row['path']}/0.jpg").status_code == 404
+    assert client.post(f"/api/removed/{planned}").status_code == 204
+    assert Client().get(row["path"]).status_code == 200
     assert client.delete(f"/api/shares/{row['id']}").status_code == 204
     gone = Client().get(row["path"])
     assert gone.status_code == 404 and "was taken back" in gone.content.decode()

@@ -100,7 +100,7 @@ def test_a_card_is_made_printed_filled_and_teaches_until_it_is_taken_back(client
     assert trials(client, piece)["cards"] == []
 
 
-def test_cards_and_what_they_taught_go_with_their_paper(client: APIClient, artist: Any, tray_id: str) -> None:
+def test_cards_and_what_they_taught_go_with_their_paper_for_good(client: APIClient, artist: Any, tray_id: str) -> None:
     own = {"name": "Old card", "lab": [88.0, 2.0, 10.0], "tooth": 0.3, "coats": 9, "media": ["pencil"]}
     paper = client.post("/api/papers", own, format="json").json()["id"]
     of = {"tray_id": tray_id, "medium": "pencil"}
@@ -108,6 +108,7 @@ def test_cards_and_what_they_taught_go_with_their_paper(client: APIClient, artis
         TrialCard.objects.create(owner=artist, paper=held, number=1, card={}, foreseen=[], **of)
         Calibration.objects.create(paper=held, boxes=12, fits={}, lab=[90, 0, 0], touch={}, doubt=4.0, **of)
     assert client.delete(f"/api/papers/{paper}").status_code == 204
+    assert client.delete(f"/api/removed/{paper}").status_code == 204
     assert [card.paper for card in TrialCard.objects.all()] == ["smooth-white"]
     assert [row.paper for row in Calibration.objects.all()] == ["smooth-white"]
 

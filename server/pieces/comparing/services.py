@@ -39,7 +39,7 @@ from server.pieces.document.schema import Document, Level, Spot
 from server.pieces.look.readings import Readings, readings_of
 from server.pieces.look.services import placement, seen_of
 from server.pieces.mix.laid_out import lightness_reach, owned_by
-from server.pieces.models import Comparison
+from server.pieces.models import Comparison, Piece
 from server.pieces.results import ResultCache
 from server.pieces.work.services import Laid, laid_of, work_of
 from server.trials import taught
@@ -117,7 +117,11 @@ def _row(row: Comparison) -> values.ComparisonRow:
 
 def get(user: User, comparison_id: UUID) -> Comparison:
     """One of the artist's. Raises NotFoundError (`no_comparison`)."""
-    found = Comparison.objects.filter(piece__owner=user, pk=comparison_id).select_related("piece", "picture").first()
+    found = (
+        Comparison.objects.filter(piece__in=Piece.objects.filter(owner=user), pk=comparison_id)
+        .select_related("piece", "picture")
+        .first()
+    )
     if found is None:
         raise NotFoundError("no_comparison", "There is no such comparison.", "It may have been deleted.", "comparison")
     return found

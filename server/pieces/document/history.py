@@ -17,9 +17,10 @@ from django.utils import timezone
 
 from core.errors import ConflictError, InputError, NotFoundError
 from server.api.memo import SingleFlightCache
+from server.api.removable import remove
 from server.api.values import encode
 from server.pictures.models import Picture
-from server.pictures.services import no_picture, note_unnamed
+from server.pictures.services import no_picture
 from server.pieces.document.schema import Document, empty_document
 from server.pieces.document.soundness import read
 from server.pieces.models import Piece, Revision, Written, unpacked
@@ -61,8 +62,12 @@ def open_piece(user: User, piece_id: UUID) -> Opened:
     """The piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
     revision = _standing(user).filter(piece=piece_id).first()
     if revision is None:
-        raise NotFoundError("no_piece", "There is no such piece.", "Go back to your pieces.", "piece")
+        raise _no_piece()
     return _opened(revision)
+
+
+def _no_piece() -> NotFoundError:
+    return NotFoundError("no_piece", "There is no such piece.", "Go back to your pieces.", "piece")
 
 
 def document_of(user: User, piece_id: UUID) -> Document:
@@ -82,7 +87,7 @@ def _standing(user: User) -> QuerySet[Revision]:
     """
     beside = Revision.objects.filter(piece=OuterRef("piece"))
     return (
-        Revision.objects.filter(piece__owner=user, position=F("piece__position"))
+        Revision.objects.filter(piece__owner=user, piece__removed=None, position=F("piece__position"))
         .select_related("piece")
         .defer("document")
         .annotate(
@@ -183,9 +188,9 @@ def step(user: User, piece_id: UUID, version: int, by: int, key: str = "") -> Op
 
 @transaction.atomic
 def delete(user: User, piece_id: UUID) -> None:
-    """Delete a piece with its history. Raises NotFoundError (`no_piece`)."""
-    open_piece(user, piece_id).piece.delete()
-    note_unnamed(user)
+    """Remove a piece with its history; it can be put back for a while. Raises NotFoundError (`no_piece`)."""
+    if not remove(Piece, user, pk=piece_id):
+        raise _no_piece()
 
 
 def _named(user: User, document: Document, must: bool = True) -> Picture | None:

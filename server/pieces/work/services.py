@@ -46,7 +46,9 @@ def work_of(piece: Piece) -> Work:
 def ticked(user: User) -> dict[UUID, set[str]]:
     """The ids of the passes that are done or skipped, by piece."""
     found: dict[UUID, set[str]] = defaultdict(set)
-    for piece, pass_id in Tick.objects.filter(piece__owner=user).exclude(state="").values_list("piece", "pass_id"):
+    for piece, pass_id in (
+        Tick.objects.filter(piece__owner=user, piece__removed=None).exclude(state="").values_list("piece", "pass_id")
+    ):
         found[piece].add(pass_id)
     return found
 

@@ -103,6 +103,10 @@ def visitor(artist: User) -> Iterator[dict[str, str]]:
     Paper.objects.create(
         pk=IDS["paper_id"], owner=artist, name="Cream", lab=[94, 0, 6], tooth=0.6, coats=5, media=["pencil"]
     )
+    Paper.objects.create(
+        pk=IDS["removed_id"], owner=artist, name="Grey", lab=[60, 0, 0], tooth=0.6, coats=5, media=["pencil"],
+        removed=timezone.now(),
+    )  # fmt: skip
     piece = Piece.objects.create(pk=IDS["piece_id"], owner=artist, title="Lamp trimmer")
     Revision.objects.create(piece=piece, position=0, document=encode(Document, empty_document()))
     document = decode(Document, example_document())

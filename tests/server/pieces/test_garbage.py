@@ -32,6 +32,11 @@ def files(settings: Any) -> set[str]:
     return {str(file.relative_to(folder)) for folder in folders for file in folder.rglob("*") if file.is_file()}
 
 
+def remove_for_good(client: APIClient, piece: Json) -> None:
+    for kind in ("pieces", "removed"):
+        assert client.delete(f"/api/{kind}/{piece['id']}").status_code == 204
+
+
 def days_pass() -> None:
     """What was noted so far was noted longer ago than the time of grace."""
     Picture.objects.exclude(unnamed_since=None).update(unnamed_since=timezone.now() - LATER)
@@ -46,7 +51,7 @@ def test_a_deleted_piece_frees_its_space_at_once_and_its_picture_after_the_time_
     used = client.get("/api/account/space").json()
     assert used["pictures"] == 1
     assert used["used"] == Picture.objects.get().size_bytes > 0
-    client.delete(f"/api/pieces/{piece['id']}")
+    remove_for_good(client, piece)
     assert client.get("/api/account/space").json()["used"] == 0
     garbage.sweep()
     assert len(files(settings)) == 2
@@ -67,6 +72,8 @@ def test_where_space_is_short_what_nothing_names_goes_at_once(
     assert refused.json()["errors"][0]["code"] == "no_space"
     assert len(files(settings)) == 2
     client.delete(f"/api/pieces/{piece['id']}")
+    assert upload(client, another).status_code == 422  # what can be put back is kept whole
+    client.delete(f"/api/removed/{piece['id']}")
     kept = upload(client, another)
     assert kept.status_code == 201
     assert [str(row.pk) for row in Picture.objects.all()] == [kept.json()["id"]]
@@ -89,7 +96,7 @@ def test_a_picture_is_kept_while_another_artist_names_it(
     same = upload(other, picture_bytes((190, 140, 110))).json()
     theirs = other.post("/api/pieces", {"title": "b"}, format="json").json()
     assert save(other, theirs, theirs["document"] | {"picture": same["id"]}).status_code == 200
-    client.delete(f"/api/pieces/{piece['id']}")
+    remove_for_good(client, piece)
     days_pass()
     garbage.sweep()
     assert other.get(f"/api/pictures/{same['id']}").status_code == 200
@@ -129,11 +136,12 @@ def test_deleting_an_account_leaves_nothing_of_it(
     client: APIClient, other: APIClient, artist: User, piece: Json, settings: Any
 ) -> None:
     upload(other, picture_bytes((1, 2, 3)))
+    assert client.delete(f"/api/pieces/{piece['id']}").status_code == 204  # what was removed goes with all else
     wrong = client.post("/api/account/farewell", {"name": "Ines"}, format="json")
     assert wrong.json()["errors"][0]["code"] == "not_the_name"
     assert len(files(settings)) == 2
     assert client.post("/api/account/farewell", {"name": "ines"}, format="json").status_code == 204
-    assert not Piece.objects.exists()
+    assert not Piece.every.exists()
     assert not Revision.objects.exists()
     assert len(files(settings)) == 1
     assert Picture.objects.get().owner.username == "bo"

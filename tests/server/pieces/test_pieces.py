@@ -14,7 +14,7 @@ from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pictures.models import Picture
 from server.pieces.document import history
-from server.pieces.models import Piece, Revision, Tick
+from server.pieces.models import Revision, Tick
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, set_condition, spot, upload, written
 from tools.site import seen
@@ -388,12 +388,6 @@ def test_a_picture_that_cannot_be_read_leaves_nothing_behind(
 def test_pictures_fill_their_space_only(client: APIClient, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(pictures, "MAX_TOTAL_BYTES", 10)
     assert upload(client, picture_bytes()).json()["errors"][0]["code"] == "no_space"
-
-
-def test_deleting_a_piece_takes_its_history_along(client: APIClient, solved: Json) -> None:
-    assert client.delete(f"/api/pieces/{solved['id']}").status_code == 204
-    assert not Piece.objects.exists()
-    assert not Revision.objects.exists()
 
 
 def test_there_is_a_limit_to_pieces(client: APIClient, artist: User, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -6,6 +6,7 @@ import { type Materials, server } from "../../api/client";
 import { problemOf } from "../../api/mutations";
 import { materialsQuery, traysQuery, useMaterials, useTrays } from "../../api/queries";
 import { PictureInput } from "../../ui/PictureInput";
+import { RemovedList } from "../../ui/RemovedList";
 import { Segments } from "../../ui/Segments";
 import { Strokes } from "../../ui/Strokes";
 import { TakeIn } from "../../ui/TakeIn";
@@ -162,6 +163,7 @@ export function FirstPiece({ onWithout }: Props) {
           </Suspense>
         )}
       </section>
+      <RemovedList kind="piece" />
     </main>
   );
 }

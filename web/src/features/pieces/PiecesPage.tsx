@@ -10,6 +10,7 @@ import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
+import { RemovedList } from "../../ui/RemovedList";
 import { TakeIn } from "../../ui/TakeIn";
 import { FirstPiece } from "./FirstPiece";
 import "./pieces.css";
@@ -110,6 +111,7 @@ function List({ rows, onNew, onLeave }: ListProps) {
           </li>
         ))}
       </ul>
+      <RemovedList kind="piece" />
     </main>
   );
 }
@@ -170,15 +172,15 @@ function DeletePiece({ row, close }: { row: Row | null; close: () => void }) {
   const queries = useQueryClient();
   const remove = async () => {
     if (row) await server.deletePiece(row.id);
-    await queries.invalidateQueries({ queryKey: ["pieces"] });
+    await Promise.all(["pieces", "removed"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
     close();
   };
   return (
     <Confirm
       show={row !== null}
       title={`Remove “${row?.title}”?`}
-      text="Its spots, recipes, ticks and notes go with it. This cannot be undone."
-      action="Remove for good"
+      text="Its spots, recipes, ticks and notes go with it. For 30 days it can be put back, below the others."
+      action="Remove the piece"
       onConfirm={() => void remove()}
       onCancel={close}
     />

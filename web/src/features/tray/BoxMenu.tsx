@@ -77,7 +77,7 @@ export function BoxMenu({ tray, box, marking, onMark, onMarkAll, onNew, onLesson
       <Confirm
         show={leaving}
         title={`Remove the box “${tray.name}”?`}
-        text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen."
+        text="Pieces that use it keep their recipes, but cannot be mixed anew until another tray is chosen. For 30 days it can be put back, at the foot of this page, with its trial cards."
         action="Remove the box"
         onConfirm={onDelete}
         onCancel={() => setLeaving(false)}

@@ -5,6 +5,7 @@ import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, usePapers } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { NumberField } from "../../ui/NumberField";
+import { RemovedList } from "../../ui/RemovedList";
 import { Segments } from "../../ui/Segments";
 import { PaperPhoto } from "./PaperPhoto";
 
@@ -13,7 +14,7 @@ export function PapersPanel() {
   const materials = useMaterials();
   const own = usePapers();
   const [leaving, setLeaving] = useState<Paper | null>(null);
-  const remove = useWrite(server.deletePaper, ["papers"]);
+  const remove = useWrite(server.deletePaper, ["papers", "removed"]);
   return (
     <div className="paper-columns">
       <h1 className="visually-hidden">Papers</h1>
@@ -26,12 +27,13 @@ export function PapersPanel() {
             <PaperRow key={paper.id} paper={paper} />
           ))}
         </ul>
+        <RemovedList kind="paper" />
       </section>
       {materials.data && <NewPaper words={materials.data.paper_words} />}
       <Confirm
         show={!!leaving}
         title={`Remove the paper “${leaving?.name}”?`}
-        text="Pieces on it keep their passes, but say no colours until another paper is chosen. Trial cards on it go with it, and what they taught."
+        text="Pieces on it keep their passes, but say no colours until another paper is chosen. Trial cards on it go with it, and what they taught. For 30 days it can be put back, below the others."
         action="Remove the paper"
         onConfirm={() => {
           if (leaving) remove.mutate(leaving.id);

@@ -5,6 +5,7 @@ import { server, type Tray } from "../../api/client";
 import { trayQuery, useTrays } from "../../api/queries";
 import { AddSticks } from "../../ui/AddSticks";
 import { useKeys } from "../../ui/keys";
+import { RemovedList } from "../../ui/RemovedList";
 import { Segments } from "../../ui/Segments";
 import { useNoun } from "../../ui/useNoun";
 import { BoxMenu } from "./BoxMenu";
@@ -46,7 +47,9 @@ export function TrayPage() {
           onDelete={async () => {
             await server.deleteTray(shown.id);
             setOpen(null);
-            await queries.invalidateQueries({ queryKey: ["trays"] });
+            await Promise.all(
+              ["trays", "removed"].map((key) => queries.invalidateQueries({ queryKey: [key] })),
+            );
           }}
         />
       ) : chosen || !trays.data ? (
@@ -63,6 +66,7 @@ export function TrayPage() {
           </Button>
         </section>
       )}
+      {part === "box" && <RemovedList kind="tray" />}
       {adding && (
         <AddSticks
           show

@@ -39,11 +39,12 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.1, "pastel": 1.35, "oil_pastel": 1.8}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.15, "pastel": 1.2, "oil_pastel": 1.8}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
-_CHOSEN_WIDER = {"pencil": 1.3, "marker": 1.05, "pastel": 1.4, "oil_pastel": 1.3}
-"""How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card. Measured."""
+_CHOSEN_WIDER = {"pencil": (1.3, 1.3), "marker": (1.0, 1.7), "pastel": (1.55, 0.9), "oil_pastel": (1.4, 0.9)}
+"""How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card: by what is
+not known of its sticks, and by what the best fit leaves. Measured."""
 _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
 _STACKS_TELL = 6
@@ -128,7 +129,9 @@ class Learnt:
 
     def bands_of(self, spread: Floats, untried: Floats, part: float = 0.8) -> Floats:
         """As `bands`, of covariances (g, 3, 3) in steps of about one CIEDE2000: no wider than `untried` (g,)."""
-        return np.asarray(np.minimum(self.wider * within(spread + model_error(self.space.medium), part), untried))
+        sticks, model = _CHOSEN_WIDER[self.space.medium]
+        chosen = sticks**2 * spread + model**2 * model_error(self.space.medium)
+        return np.asarray(np.minimum(self.wider * within(chosen, part), untried))
 
     def untried(self, turned: Floats, part: float = 0.8) -> Floats:
         """The bands (g,) without any box. turned: slopes (g, 3, size) in steps of about one CIEDE2000."""
@@ -137,6 +140,11 @@ class Learnt:
         # Where a stack just fills the tooth, slopes have no bounds; what a stack may be off by has.
         most = _MOST_OFF * facts_of(self.space.medium).untried
         return np.asarray(np.minimum(_UNTRIED_WIDER[self.space.medium] * within(spread, part), most))
+
+
+def _usually_wider(medium: str) -> float:
+    """How much wider bands are before boxes have told: so that they reach those without any box."""
+    return max(1.0, _UNTRIED_WIDER[medium] / _CHOSEN_WIDER[medium][0])
 
 
 def spread_of(covariance: Floats) -> Floats:
@@ -246,9 +254,9 @@ class _Fit:
         self.spreads, self.point = space.spreads(), np.zeros(space.size)
 
     def run(self) -> Generator[None, None, Learnt]:
-        untried = _UNTRIED_WIDER[self.space.medium]
         if not len(self.measured):
-            return Learnt(self.space, self.point, np.diag(self.spreads**2), untried, np.zeros(0), np.zeros(0))
+            usual = _usually_wider(self.space.medium)
+            return Learnt(self.space, self.point, np.diag(self.spreads**2), usual, np.zeros(0), np.zeros(0))
         damping = 1e-2
         for number in range(ROUNDS):
             seen, slopes = self.space.slopes(self.stacks, self.point)
@@ -277,7 +285,7 @@ class _Fit:
         covariance = np.linalg.inv(stiff)
         wider, held_out = self._wider(seen, slopes, covariance)
         if np.count_nonzero(self._mixed()) < _STACKS_TELL:
-            covariance, wider = self._sticks_alone(covariance), untried
+            covariance, wider = self._sticks_alone(covariance), _usually_wider(self.space.medium)
         return Learnt(self.space, self.point, covariance, wider, off, held_out)
 
     def _mixed(self) -> Any:
@@ -353,6 +361,5 @@ class _Fit:
             inside = foreseen < within(laid_and_read + wider**2 * doubted, _PART)
             if inside[judged].mean() >= _PART:
                 break
-        n, untried = int(judged.sum()), _UNTRIED_WIDER[self.space.medium]
-        chosen = _CHOSEN_WIDER[self.space.medium] * wider
-        return float((_BELIEF * untried + n * chosen) / (_BELIEF + n)), foreseen
+        n, usual = int(judged.sum()), _usually_wider(self.space.medium)
+        return float((_BELIEF * usual + n * wider) / (_BELIEF + n)), foreseen

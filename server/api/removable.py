@@ -51,6 +51,7 @@ def remove(kind: type[Removable], user: User, **of: Any) -> bool:
     return True
 
 
-def sweep_removed(kind: type[Removable], grace: timedelta = KEPT_FOR) -> int:
-    """Delete what was removed that long ago; how many rows that were."""
-    return int(kind.every.filter(removed__lte=timezone.now() - grace).delete()[0])
+def sweep_removed(grace: timedelta = KEPT_FOR) -> None:
+    """Delete for good what anybody has removed that long ago."""
+    for kind in Removable.__subclasses__():
+        kind.every.filter(removed__lte=timezone.now() - grace).delete()

@@ -116,7 +116,8 @@ def _schema(status: int) -> str:
 def _possible(address: str, method: str, operation: dict[str, Any]) -> list[int]:
     writes, body = method != "get", "requestBody" in operation
     found = [*_ALWAYS, *(_WRITES if writes else (503,)), *(_WITH_BODY if body else (422,))]
-    found += [404] if "{" in address else []
+    # What is named in a body may be gone as well.
+    found += [404] if body or "{" in address else []
     found += [409] if writes and address.startswith("/api/pieces/") else []
     found += [429] if "pictures" in address or address.startswith("/api/session") else []
     return sorted(found)

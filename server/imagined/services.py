@@ -25,6 +25,7 @@ from core.look.reading import Disc
 from core.skin.describe import Description
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
+from server.api.removable import remove
 from server.api.values import adapter_of
 from server.imagined.models import Complexion
 from server.imagined.values import (
@@ -83,15 +84,21 @@ def change(user: User, complexion_id: UUID, asked: WriteComplexion) -> Complexio
 
 
 def delete(user: User, complexion_id: UUID) -> None:
-    """Pieces that use it keep what it was. Raises NotFoundError."""
-    _get(user, complexion_id).delete()
+    """Remove a complexion; it can be put back for a while. Pieces that use it keep what it was. Raises
+    NotFoundError."""
+    if not remove(Complexion, user, pk=complexion_id):
+        raise _no_complexion()
 
 
 def _get(user: User, complexion_id: UUID) -> Complexion:
     row = Complexion.objects.filter(owner=user, pk=complexion_id).first()
     if row is None:
-        raise NotFoundError("no_complexion", "There is no such complexion.", "Choose another.", "complexion")
+        raise _no_complexion()
     return row
+
+
+def _no_complexion() -> NotFoundError:
+    return NotFoundError("no_complexion", "There is no such complexion.", "Choose another.", "complexion")
 
 
 def file_of(user: User) -> bytes:

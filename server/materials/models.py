@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import uuid
 
-from django.conf import settings
 from django.db import models
 
 from server.api.removable import Removable
@@ -86,11 +85,10 @@ class Paper(Removable):
         ordering = ["made"]
 
 
-class OwnMethod(models.Model):
+class OwnMethod(Removable):
     """A method that the artist has put in. file: as core.exchange.method_toml writes it."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="methods")
     name = models.CharField(max_length=60)
     file = models.TextField()
     made = models.DateTimeField(auto_now_add=True)

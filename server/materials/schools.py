@@ -11,6 +11,7 @@ from core.errors import InputError, NotFoundError
 from core.exchange.method_toml import read_method, write_method
 from core.method.method import Method, get_method, methods
 from core.plan.setup import Setup
+from server.api.removable import remove
 from server.materials import values
 from server.materials.models import OwnMethod
 from server.materials.services import method_shown
@@ -67,8 +68,9 @@ def keep(user: User, file: str) -> values.Method:
 
 
 def delete(user: User, method_id: UUID) -> None:
-    """Delete a method; pieces that use it keep their layers as they were. Raises NotFoundError (`no_method`)."""
-    if not OwnMethod.objects.filter(owner=user, pk=method_id).delete()[0]:
+    """Remove a method; it can be put back for a while. Pieces that use it keep their layers as they were. Raises
+    NotFoundError (`no_method`)."""
+    if not remove(OwnMethod, user, pk=method_id):
         raise _no_method()
 
 

@@ -13,8 +13,11 @@ from django.db.models import QuerySet
 from core.errors import InputError, NotFoundError
 from server.accounts import services as accounts
 from server.api.removable import KEPT_FOR, Removable, removed_of
+from server.imagined.models import Complexion
+from server.imagined.values import MOST_COMPLEXIONS
+from server.materials import schools
 from server.materials import services as materials
-from server.materials.models import Paper, Tray
+from server.materials.models import OwnMethod, Paper, Tray
 from server.personal.values import Removed, RemovedKind, Use
 from server.pictures import services as pictures
 from server.pictures.models import Picture
@@ -44,6 +47,8 @@ _SHELVES: dict[RemovedKind, tuple[type[Removable], str, int]] = {
     "piece": (Piece, "title", history.MAX_PIECES),
     "tray": (Tray, "name", materials.MAX_TRAYS),
     "paper": (Paper, "name", materials.MAX_PAPERS),
+    "method": (OwnMethod, "name", schools.MAX_METHODS),
+    "complexion": (Complexion, "name", MOST_COMPLEXIONS),
 }
 """Of each kind what is kept, which field is its name, and how many an artist has at most."""
 

@@ -71,7 +71,7 @@ def everything(user: User) -> Iterator[bytes]:
     """All that the artist has."""
     wanted = _Wanted(
         pieces=list(user.pieces.order_by("changed")), with_history=True, trays=list(all_materials.trays_of(user)),
-        papers=list(user.papers.all()), methods=list(user.methods.all()), complexions=True, practice=True,
+        papers=list(user.papers.all()), methods=list(user.ownmethods.all()), complexions=True, practice=True,
     )  # fmt: skip
     return _written(user, wanted)
 
@@ -87,7 +87,7 @@ def _completed(user: User, wanted: _Wanted) -> _Wanted:
     trays = [tray for tray in all_materials.trays_of(user) if tray in wanted.trays or str(tray.pk) in names]
     names |= {card.paper for card in trials.cards_of(user, trays) if wanted.cards_on in (None, card.paper)}
     papers = [paper for paper in user.papers.all() if str(paper.pk) in names]
-    own = [method for method in user.methods.all() if str(method.pk) in names]
+    own = [method for method in user.ownmethods.all() if str(method.pk) in names]
     return _Wanted(wanted.pieces, wanted.with_history, trays, wanted.cards_on, papers, own)
 
 

@@ -29,7 +29,7 @@ class Use:
     layers: int
 
 
-RemovedKind = Literal["piece", "tray", "paper"]
+RemovedKind = Literal["piece", "tray", "paper", "method", "complexion"]
 
 
 @value

@@ -7,10 +7,8 @@ from datetime import timedelta
 from server.accounts import services as accounts
 from server.api.folder import sweep_parts
 from server.api.removable import sweep_removed
-from server.materials.models import Paper, Tray
 from server.pictures.services import GRACE, sweep_pictures
 from server.pieces.document.history import forget_writes
-from server.pieces.models import Piece
 from server.pieces.results import prune
 
 _UPLOADING_S = 60 * 60
@@ -25,6 +23,5 @@ def sweep(grace: timedelta = GRACE) -> tuple[int, int]:
     """
     prune()
     forget_writes()
-    for kind in (Piece, Tray, Paper):
-        sweep_removed(kind)
+    sweep_removed()
     return sweep_parts(_UPLOADING_S) + sweep_pictures(grace), accounts.sweep()

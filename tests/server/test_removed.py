@@ -11,7 +11,8 @@ from django.utils import timezone
 from rest_framework.test import APIClient
 
 from server.api import removable
-from server.materials.models import Paper, Tray
+from server.materials.models import Tray
+from server.materials.values import EXAMPLE_METHOD
 from server.pieces import garbage
 from server.pieces.models import Piece, Revision
 from server.trials.models import Calibration, TrialCard
@@ -36,7 +37,7 @@ def put_back(client: APIClient, its_id: str, status: int = 204) -> Any:
 
 
 def days_pass(days: int) -> None:
-    for kind in (Piece, Tray, Paper):
+    for kind in (Piece, Tray):
         kind.every.exclude(removed=None).update(removed=timezone.now() - timedelta(days=days))
 
 
@@ -107,6 +108,18 @@ def test_a_paper_comes_back_with_what_cards_on_it_have_taught(client: APIClient,
     put_back(client, paper)
     assert [row["name"] for row in client.get("/api/papers").json()] == ["Old card"]
     assert calibrations_of(Tray.objects.get(), "pencil", paper).count() > 0
+
+
+def test_complexions_and_methods_come_back_too(client: APIClient, artist: User) -> None:
+    skin = client.post("/api/complexions", {"name": "Brá", "skin": {"depth": 44}}, format="json").json()
+    method = client.post("/api/methods", {"file": EXAMPLE_METHOD}, format="json").json()
+    for kind, its_id in (("complexions", skin["id"]), ("methods", method["id"])):
+        before = client.get(f"/api/{kind}").json()
+        take_away(client, kind, its_id)
+        assert its_id not in [row["id"] for row in client.get(f"/api/{kind}").json()]
+        assert client.get("/api/account/export").status_code == 200
+        put_back(client, its_id)
+        assert client.get(f"/api/{kind}").json() == before
 
 
 def test_what_was_removed_goes_for_good_after_its_time(client: APIClient, piece: Json, tray_id: str) -> None:

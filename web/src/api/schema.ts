@@ -4123,7 +4123,7 @@ export interface components {
             until: string;
         };
         /** @enum {string} */
-        RemovedKindEnum: "piece" | "tray" | "paper";
+        RemovedKindEnum: "piece" | "tray" | "paper" | "method" | "complexion";
         RemovedList: components["schemas"]["Removed"][];
         /** @enum {string} */
         RoleEnum: "highlight" | "light" | "middle" | "half-shadow" | "shadow" | "deep accent" | "reflected light";
@@ -5391,6 +5391,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -5454,6 +5455,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -5489,6 +5491,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6046,6 +6049,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6182,6 +6186,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6311,6 +6316,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6346,6 +6352,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6381,6 +6388,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6472,6 +6480,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6604,6 +6613,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6667,6 +6677,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -6766,6 +6777,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -7018,6 +7030,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -8966,6 +8979,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9001,6 +9015,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9329,6 +9344,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9394,6 +9410,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9429,6 +9446,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9589,6 +9607,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9624,6 +9643,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];
@@ -9720,6 +9740,7 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
             405: components["responses"]["Refused405"];
             406: components["responses"]["Refused406"];
             413: components["responses"]["Refused413"];

@@ -8,10 +8,32 @@ const DAY = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "long" }
 
 /** The first keys of what is asked for again when one of a kind is back. */
 const STALE: Record<Removed["kind"], string[]> = {
+  method: ["methods"],
+  complexion: ["complexions"],
   piece: ["pieces", "notebook", "uses"],
   tray: ["trays", "notebook"],
   paper: ["papers"],
 };
+
+/** Puts back what was removed last of a kind, where there is no room for a list; nothing if there is nothing. */
+export function PutBackLast({ kind }: { kind: Removed["kind"] }) {
+  const [last] = useRemoved(kind);
+  const back = useWrite(putBack, ["removed", ...STALE[kind]]);
+  const problem = problemOf(back.error);
+  if (!last) return null;
+  return (
+    <>
+      <Button variant="quiet" size="sm" disabled={back.isPending} onClick={() => back.mutate(last.id)}>
+        put back {last.name}
+      </Button>
+      {problem && (
+        <span className="problem" role="alert">
+          {problem}
+        </span>
+      )}
+    </>
+  );
+}
 
 /** What was removed lately, to be put back; nothing if there is nothing. */
 export function RemovedList({ kind }: { kind: Removed["kind"] }) {

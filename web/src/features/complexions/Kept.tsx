@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { type Complexion, complexionsFileUrl, type Skin, server } from "../../api/client";
 import { problemOf, useWrite } from "../../api/mutations";
+import { PutBackLast } from "../../ui/RemovedList";
 
 type Props = { name: string; skin: Skin; onTake: (name: string, skin: Skin) => void };
 
@@ -20,7 +21,7 @@ export function Kept({ name, skin, onTake }: Props) {
       server.changeComplexion(id, body),
     ["complexions"],
   );
-  const drop = useWrite(server.deleteComplexion, ["complexions"]);
+  const drop = useWrite(server.deleteComplexion, ["complexions", "removed"]);
   const takeIn = useWrite(server.takeInComplexions, ["complexions"], (made) =>
     setSaid(made.added ? `${made.added} put in.` : "All of them were there already."),
   );
@@ -49,6 +50,7 @@ export function Kept({ name, skin, onTake }: Props) {
           forget {held.name}
         </Button>
       )}
+      <PutBackLast kind="complexion" />
       {kept && kept.length > 0 && (
         <a className="btn btn-quiet btn-sm" href={complexionsFileUrl} download="complexions.json">
           take along as a file

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { methodFiles } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
+import { PutBackLast } from "../../ui/RemovedList";
 import { useEditor, usePiece } from "../../document/useEditor";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
@@ -204,7 +205,7 @@ type FilesProps = {
 function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
   const file = useRef<HTMLInputElement>(null);
   const taking = useWrite(methodFiles.takeIn, ["methods"], onTaken);
-  const leaving = useWrite(methodFiles.remove, ["methods"], onGone);
+  const leaving = useWrite(methodFiles.remove, ["methods", "removed"], onGone);
   const problem = problemOf(taking.error ?? leaving.error, "");
   return (
     <p className="setup-note setup-method">
@@ -233,6 +234,7 @@ function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
           remove this one
         </Button>
       )}
+      <PutBackLast kind="method" />
       {taking.data && taking.data.id !== method?.id && (
         <span role="note">{taking.data.name} is there for another medium.</span>
       )}

@@ -4,8 +4,8 @@ import type { Schemas } from "../../api/client";
 import { methodFiles } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
-import { PutBackLast } from "../../ui/RemovedList";
 import { useEditor, usePiece } from "../../document/useEditor";
+import { PutBackLast } from "../../ui/RemovedList";
 
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 export const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };

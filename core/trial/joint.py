@@ -39,12 +39,14 @@ _COVERS_TOO = 0.35
 _STEPS_WITHIN = 2.0
 _BELIEF = 5.0
 """How many boxes' worth of belief there is that bands are as wide as they are without any."""
-_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.15, "pastel": 1.2, "oil_pastel": 1.8}
+_UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.15, "pastel": 1.2, "oil_pastel": 1.4}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
-_CHOSEN_WIDER = {"pencil": (1.3, 1.3), "marker": (1.0, 1.7), "pastel": (1.55, 0.9), "oil_pastel": (1.4, 0.9)}
+_CHOSEN_WIDER = {"pencil": (1.3, 1.3), "marker": (1.0, 1.5), "pastel": (1.55, 0.9), "oil_pastel": (1.15, 0.9)}
 """How much farther off a stack is that was chosen for what is foreseen of it than one that lies on a card: by what is
 not known of its sticks, and by what the best fit leaves. Measured."""
+_ALONE_WIDER = {"pencil": 0.65, "marker": 1.2, "pastel": 0.75, "oil_pastel": 1.6}
+"""How much wider bands of stacks are where single sticks alone were tried. Measured."""
 _MOST_OFF = 2.5
 """How much farther off than untried stacks in the mean the worst of them may be (assumption)."""
 _STACKS_TELL = 6
@@ -143,8 +145,8 @@ class Learnt:
 
 
 def _usually_wider(medium: str) -> float:
-    """How much wider bands are before boxes have told: so that they reach those without any box."""
-    return max(1.0, _UNTRIED_WIDER[medium] / _CHOSEN_WIDER[medium][0])
+    """How much wider bands are before boxes have told how wide they must be."""
+    return max(1.0, _UNTRIED_WIDER[medium])
 
 
 def spread_of(covariance: Floats) -> Floats:
@@ -285,7 +287,7 @@ class _Fit:
         covariance = np.linalg.inv(stiff)
         wider, held_out = self._wider(seen, slopes, covariance)
         if np.count_nonzero(self._mixed()) < _STACKS_TELL:
-            covariance, wider = self._sticks_alone(covariance), _usually_wider(self.space.medium)
+            covariance, wider = self._sticks_alone(covariance), _ALONE_WIDER[self.space.medium]
         return Learnt(self.space, self.point, covariance, wider, off, held_out)
 
     def _mixed(self) -> Any:

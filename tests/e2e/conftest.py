@@ -48,7 +48,8 @@ def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
         if tray and not materials.trays_of(user).exists():
             # Half of a small range: plans are worked out in half the time.
             materials.keep_tray(user, "small", materials.get_range("small-tray-24").sticks[::2])
-        context = browser.new_context(viewport={"width": 1280, "height": 800}, **options)
+        # Nothing is to be learnt from waiting until a dialog has faded in.
+        context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", **options)
         contexts.append(context)
         page = context.new_page()
         page.set_default_timeout(60_000)

@@ -7,13 +7,12 @@ from typing import Any, ClassVar, Self, TypeVar
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.db import models
+from django.db import models, transaction
 from django.utils import timezone
 
 KEPT_FOR = timedelta(days=30)
 MOST_KEPT = 50
 """How many removed things of a kind an artist has at most; the one that was removed first goes for good then."""
-
 
 M = TypeVar("M", bound="Removable")
 
@@ -42,6 +41,7 @@ def removed_of(kind: type[M], user: User) -> models.QuerySet[M]:
     return kind.every.filter(owner=user, removed__isnull=False).order_by("-removed", "pk")
 
 
+@transaction.atomic
 def remove(kind: type[Removable], user: User, **of: Any) -> bool:
     """Set aside what stands; false if there is no such thing."""
     if not kind.objects.filter(owner=user, **of).update(removed=timezone.now()):

@@ -17,6 +17,7 @@ from core.trial.calibration import calibrate
 from core.trial.card import FIRST_NUMBER, GONE, KINDS, NUMBERS, Card, instructions, make_card
 from core.trial.joint import MeasuredBox
 from core.trial.reading import EMPTY, EXCHANGED, FINE, GLARE, CardRead, read_card
+from core.trial.teaching import Stack
 from tests.core.trial.cards import Desk
 from tools.camera import Camera
 
@@ -80,6 +81,19 @@ def test_what_cannot_be_made_is_refused() -> None:
     with pytest.raises(InputError) as caught:
         make_card("plan", "A5", 0, replace(DESK.asked(), stacks=()))
     assert caught.value.code == "nothing_to_try"
+
+
+def test_only_the_card_that_teaches_asks_what_the_piece_may_ask_for_later() -> None:
+    asked: list[str] = []
+
+    def noted() -> tuple[Stack, ...]:
+        asked.append("asked")
+        return ()
+
+    for kind in KINDS:
+        make_card(kind, "A4", 0, replace(DESK.asked(12), otherwise=noted))
+        assert (asked == ["asked"]) == (kind == "teach"), kind
+        asked.clear()
 
 
 @pytest.mark.parametrize(("size", "mm"), [("A4", (210, 297)), ("A5", (148, 210)), ("Letter", (215.9, 279.4))])

@@ -37,8 +37,9 @@ _SPREADS_WITHIN = 2.5
 _COVERS_TOO = 0.35
 """How much a heavier hand's coverage grows, in odds, with what it lays."""
 _STEPS_WITHIN = 2.0
-_BELIEF = 5.0
-"""How many boxes' worth of belief there is that bands are as wide as they are without any."""
+_BELIEF, _FEW_WIDER = 5.0, {"pencil": 0.7, "marker": 1.15, "pastel": 1.2, "oil_pastel": 1.4}
+"""How much wider bands are before boxes have told how wide they must be, and how many boxes' worth of belief there is
+in that. Measured."""
 _UNTRIED_WIDER = {"pencil": 0.9, "marker": 1.15, "pastel": 1.2, "oil_pastel": 1.4}
 """How much wider bands are than the usual spreads say as long as there is no box: so that they fit by how much untried
 sticks are off (see core.optics.media.Facts)."""
@@ -142,11 +143,6 @@ class Learnt:
         # Where a stack just fills the tooth, slopes have no bounds; what a stack may be off by has.
         most = _MOST_OFF * facts_of(self.space.medium).untried
         return np.asarray(np.minimum(_UNTRIED_WIDER[self.space.medium] * within(spread, part), most))
-
-
-def _usually_wider(medium: str) -> float:
-    """How much wider bands are before boxes have told how wide they must be."""
-    return max(1.0, _UNTRIED_WIDER[medium])
 
 
 def spread_of(covariance: Floats) -> Floats:
@@ -257,7 +253,7 @@ class _Fit:
 
     def run(self) -> Generator[None, None, Learnt]:
         if not len(self.measured):
-            usual = _usually_wider(self.space.medium)
+            usual = _FEW_WIDER[self.space.medium]
             return Learnt(self.space, self.point, np.diag(self.spreads**2), usual, np.zeros(0), np.zeros(0))
         damping = 1e-2
         for number in range(ROUNDS):
@@ -363,5 +359,5 @@ class _Fit:
             inside = foreseen < within(laid_and_read + wider**2 * doubted, _PART)
             if inside[judged].mean() >= _PART:
                 break
-        n, usual = int(judged.sum()), _usually_wider(self.space.medium)
+        n, usual = int(judged.sum()), _FEW_WIDER[self.space.medium]
         return float((_BELIEF * usual + n * wider) / (_BELIEF + n)), foreseen

@@ -151,7 +151,9 @@ def test_a_piece_deleted_while_it_is_mixed_is_not_found(client: APIClient, artis
     assert client.delete(f"/api/pieces/{piece['id']}").status_code == 204
     with pytest.raises(NotFoundError):
         history.write(artist, before, piece["version"], piece["title"], mixed)
-    assert not Revision.objects.exists()
+    # Nor is it changed where it is kept to be put back.
+    assert client.post(f"/api/removed/{piece['id']}").status_code == 204
+    assert history.open_piece(artist, piece["id"]).document == before.document
 
 
 def test_undoing_and_editing_elsewhere_while_it_is_mixed_is_a_conflict(
@@ -169,7 +171,8 @@ def test_undoing_and_editing_elsewhere_while_it_is_mixed_is_a_conflict(
 
 def test_a_picture_deleted_meanwhile_is_not_named(client: APIClient, piece: Json, picture_id: str) -> None:
     new = client.post("/api/pieces", {"title": "b"}, format="json").json()
-    client.delete(f"/api/pieces/{piece['id']}")
+    for kind in ("pieces", "removed"):
+        client.delete(f"/api/{kind}/{piece['id']}")
     Picture.objects.all().delete()
     assert save(client, new, new["document"] | {"picture": picture_id}).status_code == 404
 

@@ -1,12 +1,15 @@
-import { type ReactNode, useId, useRef } from "react";
+import { lazy, type ReactNode, Suspense, useId, useRef } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { methodFiles } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
-import { PutBackLast } from "../../ui/RemovedList";
 
+// Fetched when it is opened: the plan is not to wait for it.
+const PutBackLast = lazy(() =>
+  import("../../ui/RemovedList").then((held) => ({ default: held.PutBackLast })),
+);
 const PALETTE_SIZES = [2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 24];
 export const BLACK: Record<string, string> = { avoid: "never", last: "only last", free: "allowed" };
 
@@ -234,7 +237,9 @@ function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
           remove this one
         </Button>
       )}
-      <PutBackLast kind="method" />
+      <Suspense fallback={null}>
+        <PutBackLast kind="method" />
+      </Suspense>
       {taking.data && taking.data.id !== method?.id && (
         <span role="note">{taking.data.name} is there for another medium.</span>
       )}

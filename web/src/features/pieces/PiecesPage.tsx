@@ -10,7 +10,7 @@ import { useLimits, usePieces } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
 import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
-import { RemovedList } from "../../ui/RemovedList";
+import { RemovedList } from "../../ui/LazyRemoved";
 import { TakeIn } from "../../ui/TakeIn";
 import { FirstPiece } from "./FirstPiece";
 import "./pieces.css";

@@ -4,8 +4,8 @@ import { type Paper, type Schemas, type SwatchData, server } from "../../api/cli
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, usePapers } from "../../api/queries";
 import { Confirm } from "../../ui/Confirm";
+import { RemovedList } from "../../ui/LazyRemoved";
 import { NumberField } from "../../ui/NumberField";
-import { RemovedList } from "../../ui/RemovedList";
 import { Segments } from "../../ui/Segments";
 import { PaperPhoto } from "./PaperPhoto";
 

@@ -5,7 +5,7 @@ import { server, type Tray } from "../../api/client";
 import { trayQuery, useTrays } from "../../api/queries";
 import { AddSticks } from "../../ui/AddSticks";
 import { useKeys } from "../../ui/keys";
-import { RemovedList } from "../../ui/RemovedList";
+import { RemovedList } from "../../ui/LazyRemoved";
 import { Segments } from "../../ui/Segments";
 import { useNoun } from "../../ui/useNoun";
 import { BoxMenu } from "./BoxMenu";

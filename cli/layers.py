@@ -18,6 +18,7 @@ from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.exchange.json_files import FileLayer, NamedSpot
 from core.layers.curve import MOST
+from core.layers.even import evenly
 from core.layers.fields import Fields, Maps
 from core.layers.natural import Spot
 from core.layers.plan import Plan, Plans
@@ -168,7 +169,7 @@ def mapped(
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
-            maps = fields.by_area(named_areas(seen, figure, ground).labels, options.doses)
+            maps = evenly(fields, named_areas(seen, figure, ground).labels, options.doses)
         else:
             *_, maps = steps
         off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))

@@ -20,6 +20,7 @@ from core.exchange.tray_csv import read_tray
 from core.layers.curve import Curve
 from core.layers.doses import NONE, Dose, scale_of
 from core.layers.draft import Draft
+from core.layers.even import evenly
 from core.layers.forward import Places, State
 from core.layers.hands import hands_for
 from core.layers.natural import Spot
@@ -262,7 +263,7 @@ def bench_fields() -> None:
         ground = ground_of(seen, 0, head_scale(seen, 0))
         start = time.process_time()
         fields = fields_of(laid_out("pencil"), plan, ground)
-        after = fields.after(fields.by_area(named_areas(seen, 0, ground).labels))
+        after = fields.after(evenly(fields, named_areas(seen, 0, ground).labels))
         off = ciede2000(ground.lab[ground.mask], after)
         print(
             f"named areas of mairen, {layers} layers: ΔE00 {off.mean():.2f} (p90 {np.percentile(off, 90):.2f}), "

@@ -86,6 +86,7 @@ class Combos:
         self._place_cost, self._stick_costs = place_cost, stick_costs
         self._few = _Tried(_DEPTH, doses)
         self._seen_at = np.full(len(stick_costs), np.inf)
+        self._compared: dict[Sticks, float] = {}
 
     def cost(self, sticks: Sticks) -> float:
         """What the best stacks of these cost at all places together, and the sticks."""
@@ -129,9 +130,18 @@ class Combos:
                     np.minimum.at(self._seen_at, fitting, total)
                     fitting = fitting[order[:_SHORTLISTED]]
                 else:
-                    k = int(order[0])
-                    best = min(best, (float(total[k]), (*sticks[:at], int(fitting[k]), *sticks[at:])))
+                    for cost, stick in zip(total.tolist(), fitting.tolist(), strict=True):
+                        longer = (*sticks[:at], stick, *sticks[at:])
+                        self._compared[longer] = cost
+                        best = min(best, (cost, longer))
         return best
+
+    def runners_up(self, best: Sticks, count: int, within: float) -> list[Sticks]:
+        """Lists of as many sticks as the best that were compared with it and cost so many times as much at most: so
+        many of them, the cheapest first."""
+        most = within * self.cost(best)
+        found = [(cost, sticks) for sticks, cost in self._compared.items() if len(sticks) == len(best) and cost <= most]
+        return [sticks for _, sticks in sorted(found) if sticks != best][:count]
 
     def promising(self, candidates: Indices, count: int) -> Indices:
         """Those of the candidates that have come cheapest since this was last asked, at most so many."""

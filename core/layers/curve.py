@@ -21,6 +21,8 @@ _OF_STACKS, _DISTURBED, _AT_A_PLACE = 4, 8, 2
 Measured."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
+_RUNNERS_UP = 4, 1.1
+"""How many lists besides the best are followed up, and how much more they may cost."""
 _OF_FEW, _BEST_OF_FEW = 3, 2
 """With how many layers all lists of sticks of a small tray are compared, and how many of them are polished."""
 FEWEST = 2
@@ -61,14 +63,17 @@ class Curve:
             self.best[n] = cost, draft
         return better
 
-    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True) -> Iterator[None]:
+    def steps(
+        self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True, followed: int = 0
+    ) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
         that are not improved any more once they are found. shaken: at which number of layers the best plan is shaken
-        up. closely: whether small trays are searched through."""
+        up. closely: whether small trays are searched through. followed: at which number of layers more than the best
+        list of sticks becomes a plan."""
         search = self.search
         if self._kept is None:
             for combos in self._combos:
-                yield from self._by_stacks(combos, min(most, _COMBINED))
+                yield from self._by_stacks(combos, min(most, _COMBINED), followed)
         else:
             self.keep(self._kept)
         if not self.best and self._kept is None:
@@ -109,8 +114,9 @@ class Curve:
             self.keep(draft)
             yield
 
-    def _by_stacks(self, combos: Combos, most: int) -> Iterator[None]:
-        """Sticks chosen by the stacks that they make, and each list polished into a plan."""
+    def _by_stacks(self, combos: Combos, most: int, followed: int) -> Iterator[None]:
+        """Sticks chosen by the stacks that they make, and each list polished into a plan; at one number of layers a few
+        lists that are nearly as good too."""
         search = self.search
         sticks: Sticks = ()
         some = search.usable
@@ -121,9 +127,10 @@ class Curve:
             sticks = combos.exchanged(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
             if n > max(_ALL_TRIED, int(np.count_nonzero(search.frame.must))):
                 some = combos.promising(some, _PROMISING_STICKS)
-            first, *others = self._starts(sticks, _STARTS)
-            draft = search.polish(Draft(sticks, tuple(range(n)), first), 1)
-            self.keep(search.begun_anew(draft, others) if others else draft)
+            for each in (sticks, *(combos.runners_up(sticks, *_RUNNERS_UP) if n == followed else ())):
+                first, *others = self._starts(each, _STARTS)
+                draft = search.polish(Draft(each, tuple(range(n)), first), 1)
+                self.keep(search.begun_anew(draft, others) if others else draft)
             yield
 
     def _by_all_stacks(self, n: int) -> Iterator[None]:

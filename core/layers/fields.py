@@ -122,7 +122,7 @@ class Fields:
         """As `run`, whatever of the ground is no skin."""
         half = self.ground.half()
         cells, which = _cells(half.lab[half.mask])
-        dosed = self._dosed_by_colour(cells)
+        dosed = self.dosed_by_colour(cells)
         levels = np.zeros((len(self.layers), *half.mask.shape), dtype=np.intp)
         levels[:, half.mask] = dosed[which].T
         sets: list[NDArray[np.intp]] = [np.arange(len(layer.scale.doses) + 1) for layer in self.layers]
@@ -135,48 +135,11 @@ class Fields:
         whole.sweep(count, least_mm2, backwards=False, anew=False)
         yield whole.maps()
 
-    def by_area(self, labels: NDArray[np.intp], count: int = USUAL_DOSES) -> Maps:
-        """Maps in which every one of some areas has one dose of each layer: so many doses besides none.
-
-        labels (h, w): the number of each pixel's area, −1 where there is no skin.
-        """
-        mask = self.ground.mask
-        owner, labs, skin = labels[mask], self.ground.lab[mask], self.ground.skin
-        areas, sizes = int(owner.max()) + 1, np.bincount(owner)
-        few = np.concatenate([np.flatnonzero(owner == a)[:: max(1, n // _A_SAMPLE)] for a, n in enumerate(sizes)])
-        its, some_skin = owner[few], skin[few]
-        means = (
-            np.stack([np.bincount(owner, labs[:, i], areas) for i in range(3)], axis=1) / np.maximum(sizes, 1)[:, None]
-        )
-        doses = self._dosed_by_colour(means.astype(np.float32))
-        sets = [np.arange(len(layer.scale.doses) + 1) for layer in self.layers]
-        for sweep in range(_AREA_SWEEPS):
-            before = doses.copy()
-            for layer in range(len(self.layers)):
-                some = self.pixels.allowed(layer, bool(skin.free.any())) if sweep < _AREA_SWEEPS // 2 else sets[layer]
-                each = self.pixels.costs(some_skin, self.pixels.amounts_of(doses)[its], layer, some)
-                sums = np.stack([np.bincount(its, each[:, k], areas) for k in range(len(some))], axis=1)
-                stands_for = sizes / np.maximum(np.bincount(its, minlength=areas), 1)
-                of_area = (sums * stands_for[:, None]).astype(np.float32)
-                chosen = _best_few(of_area, count, some[0] == NONE)
-                sets[layer] = some[chosen]
-                doses[:, layer] = sets[layer][of_area[:, chosen].argmin(axis=1)]
-            if (doses == before).all() and sweep >= _AREA_SWEEPS // 2:
-                break
-        used = [[int(d) for d in np.unique(doses[:, layer]) if d != NONE] for layer in range(len(self.layers))]
-        levels = np.zeros((len(self.layers), *mask.shape), dtype=np.uint8)
-        for layer, its_doses in enumerate(used):
-            number = {NONE: 0} | {dose: i + 1 for i, dose in enumerate(its_doses)}
-            levels[layer][mask] = np.array([number[int(dose)] for dose in doses[:, layer]], dtype=np.uint8)[owner]
-        scales = [layer.scale for layer in self.layers]
-        named = [[scale.doses[d - 1] for d in each] for scale, each in zip(scales, used, strict=True)]
-        return restored(self.ground, scales, levels, named)
-
     def freely(self) -> Floats:
         """CIELAB (pixels, 3) that the layers would give if every pixel had the dose that serves it best."""
         labs = self.ground.lab[self.ground.mask]
         cells, which = _cells(labs)
-        doses = self._dosed_by_colour(cells)
+        doses = self.dosed_by_colour(cells)
         return self.pixels.seen(self.pixels.amounts_of(doses))[which]
 
     def after(self, maps: Maps, layer: int | None = None) -> Floats:
@@ -204,7 +167,7 @@ class Fields:
             starts[-1][laying] = doses
         return starts
 
-    def _dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
+    def dosed_by_colour(self, cells: NDArray[np.float32]) -> NDArray[np.intp]:
         """(cells, layers): the doses that serve each colour best, each place by itself."""
         skin, n = Skin.of(cells), len(self.layers)
         best, best_cost = np.zeros((len(cells), n), dtype=np.intp), np.full(len(cells), np.inf)
@@ -220,10 +183,6 @@ class Fields:
             best = np.where((cost < best_cost)[:, None], doses, best)
             best_cost = np.minimum(cost, best_cost)
         return best
-
-
-_A_SAMPLE, _AREA_SWEEPS = 250, 8
-"""How many pixels stand for an area, and how often the doses of all layers are chosen anew."""
 
 
 def _anything(places: int, sticks: int) -> Frame:
@@ -292,7 +251,7 @@ class _Work:
             pixels = self.amounts[:, :, self.ground.mask].transpose(2, 0, 1)
             costs = self.fields.pixels.costs(self.skin, pixels, layer, some)
             if anew:
-                chosen = _best_few(costs, count, some[0] == NONE)
+                chosen = best_few(costs, count, some[0] == NONE)
                 some, costs = some[chosen], costs[:, chosen]
             self.sets[layer] = some
             self.levels[layer] = self._areas(costs, least)
@@ -339,7 +298,7 @@ def _cells(labs: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.i
     return centres.astype(np.float32), which
 
 
-def _best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArray[np.intp]:
+def best_few(costs: NDArray[np.float32], count: int, with_none: bool) -> NDArray[np.intp]:
     """Which columns: so many doses, and none if it is among them, with the least sum of what is cheapest."""
     sample = costs[:: max(1, len(costs) // _SAMPLE)]
     first = 1 if with_none else 0

@@ -199,8 +199,7 @@ class Pixels:
                 laid = self._dosed(start, layer, int(dose))
                 for above in range(layer + 1, len(self.layers)):
                     laid = self._lay(self._found(laid, above), above, here[:, above])
-                off = np.einsum("pi,pij->pj", self._labs(laid, len(self.layers)) - skin.labs[part], forms[part])
-                cost = worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
+                cost = _apart(self._labs(laid, len(self.layers)), skin.labs[part], forms[part])
                 wrong = np.zeros(len(here), dtype=bool)
                 if self._pressed[layer] and self.rising:
                     hard = self.layers[layer].scale.hard[dose] == HEAVY
@@ -237,6 +236,16 @@ def _forms(labs: NDArray[np.float32]) -> NDArray[np.float32]:
     forms = forms_at(labs)
     forms[:, 0, 0] *= CHOOSING_K_L
     return forms.astype(np.float32)
+
+
+def _apart(labs: NDArray[np.float32], wanted: NDArray[np.float32], forms: NDArray[np.float32]) -> NDArray[np.float32]:
+    off = np.einsum("pi,pij->pj", labs - wanted, forms)
+    return worsening(np.sqrt(np.einsum("pj,pj->p", off, off)))
+
+
+def distances(labs: NDArray[np.float32], wanted: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(p,): what colours (p, 3) cost where others (p, 3) are wanted, CIELAB, as `Pixels.costs` counts it."""
+    return _apart(labs, wanted, _forms(wanted))
 
 
 def end_scale(dose: Dose) -> Scale:

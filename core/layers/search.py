@@ -82,10 +82,18 @@ class Search:
 
     def total(self, draft: Draft) -> float:
         """What a plan costs: all places in the mean of the hands, its layers, its areas and its sticks."""
-        state = self.places.start()
-        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
-            state = self.places.lay(state, slot, stick, doses)
+        state = self.after(draft, self.places.start())
         return float(self.places.costs(state).sum()) + self.besides(draft)
+
+    def after(self, draft: Draft, state: State, begin: int = 0) -> State:
+        """What lies there after all layers from this one on."""
+        for slot, stick, doses in zip(draft.slots[begin:], draft.sticks[begin:], draft.doses[begin:], strict=True):
+            state = self.places.lay(state, slot, stick, doses)
+        return state
+
+    def lightness(self, state: State) -> Floats:
+        """(k, h, m): L* under every hand, for states of k times all rows."""
+        return np.asarray(self.places.labs(state)[:, 0].reshape(-1, len(self.places.hands), self.m), dtype=float)
 
     def besides(self, draft: Draft) -> float:
         """What a plan costs besides the colours it gives."""
@@ -137,9 +145,7 @@ class Search:
 
     def _of_each(self, draft: Draft) -> Floats:
         """(m,): what every place costs, the layers over it among it."""
-        state = self.places.start()
-        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
-            state = self.places.lay(state, slot, stick, doses)
+        state = self.after(draft, self.places.start())
         return np.asarray(self.places.costs(state)[0] + PLACE_COST * (draft.doses != NONE).sum(axis=0))
 
     def options(self, draft: Draft, j: int, state: State) -> tuple[State, Floats]:

@@ -128,7 +128,7 @@ def expected_of(laid_out: LaidOutTray, layers: Sequence[Layer], errors: Floats) 
     """What is to be expected of layers with these errors (h, m) under each hand, the steady one first."""
     planned, by_hand = float(errors[0].mean()), float(errors[1:].mean())
     on_paper = float(np.hypot(by_hand, untried_of(laid_out, layers)))
-    return Expected(round(planned, 2), round(by_hand, 2), round(on_paper, 1))
+    return Expected(round(planned, 2), round(by_hand, 2), round(on_paper, 2))
 
 
 def untried_of(laid_out: LaidOutTray, layers: Sequence[Layer]) -> float:

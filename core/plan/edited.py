@@ -119,7 +119,8 @@ class Edited:
         search = self._whole()
         if not search.open(self._draft):
             raise _all_locked()
-        return self._plan(settled(search, search.polish(self._draft)))
+        wanted = np.array([spot.lab[0] for spot in self._spots])
+        return self._plan(settled(search, search.polish(self._draft), wanted))
 
     def other_sticks(self, layer_id: str) -> list[Swap]:
         """What other sticks would make of the whole face in a layer, the best first. Raises InputError

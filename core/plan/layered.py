@@ -31,9 +31,9 @@ from core.plan.finishing import Finishing
 from core.plan.setup import LaidOutTray
 
 JUDGING_HANDS, JUDGING_SEED = 24, 11
-_FEW, _FEW_FROM, _HARDLY_WORSE = 4, 6, 1.06
-"""Up to how many layers the rest of the skin is regarded too (with more it is served anyway: measured), from how many
-layers down such plans are looked for, and how much worse they may be at the places."""
+_FEWEST, _FEW, _FEW_FROM, _HARDLY_WORSE = 3, 4, 6, 1.06
+"""How few layers are a plan of few, up to how many the rest of the skin is regarded too (with more it is served anyway:
+measured), from how many down such plans are looked for, and how much worse they may be at the places."""
 _PROBED = 3
 """With how many layers over it what lies beneath is tried."""
 _TYPICAL, _FITTED = 5, 3
@@ -69,8 +69,8 @@ class Planning:
             )
         check_layers(laid_out, kept)
         self._laid_out, self._spots, self._areas = laid_out, spots, areas_of(spots)
-        seen = np.array([spot.lab for spot in spots], dtype=float)
-        self._aims, judged = laid_out.apart(seen), laid_out.judged(seen)
+        self._seen = np.array([spot.lab for spot in spots], dtype=float)
+        self._aims, judged = laid_out.apart(self._seen), laid_out.judged(self._seen)
         self._codes_at_hand = frozenset(at_hand)
         self._at_hand = frozenset(laid_out.index(at_hand))
         dark = [laid_out.setup.one_shadow and spot.role in SHADOW_ROLES for spot in spots]
@@ -129,7 +129,7 @@ class Planning:
         for curve, beneath in self._curves:
             yield from curve.steps(max(1, most - len(beneath.layers)), _FEW + 1 if self._wider else FEWEST)
         if self._wider:
-            yield from self._wider.steps(min(most, _FEW_FROM), shaken=_FEW, closely=False)
+            yield from self._wider.steps(min(most, _FEW_FROM), shaken=_FEW, closely=False, followed=_FEWEST)
         if self._finishing.wanted:
             for curve, beneath in self._curves[:]:
                 yield from self._ended_anew(curve, beneath, most)
@@ -200,7 +200,7 @@ class Planning:
         tried = [(curve.search, draft, beneath) for curve, beneath in self._curves for _, draft in curve.best.values()]
         cut = [(self._curves[0][0].search, draft, self._curves[0][1]) for draft in self._found_wider()]
         for search, draft, beneath in (*tried, *self._fitted, *cut):
-            done = settled(search, draft)
+            done = settled(search, draft, self._seen[:, 0])
             layers = self._layers(done, beneath)
             if self._shadows.any() and not self._shares_a_shadow(layers):
                 done = shared(search, done, self._shadows) or done

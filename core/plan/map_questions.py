@@ -20,6 +20,7 @@ from core.colour.spaces import SRGB, lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import Dose
 from core.layers.drawable import in_flecks
+from core.layers.even import evenly
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, small_of, study_of
@@ -150,7 +151,7 @@ class _Work:
         self._steps: Iterator[Maps]
         if task.named:
             self._areas = named_areas(study_of(task.seen), task.figure, self.fields.ground)
-            self._steps = iter([self.fields.by_area(self._areas.labels, task.doses)])
+            self._steps = iter([evenly(self.fields, self._areas.labels, task.doses)])
         else:
             self._steps = self.fields.run(task.doses, task.least_mm2)
         self._done, self._turn = 0, Lock()
@@ -179,15 +180,8 @@ class _Work:
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
         if self._areas is None:
             return ()
-        first = [int(np.argmax(self._areas.labels == area)) for area in range(len(self._areas.words))]
-        return tuple(
-            tuple(
-                (words, int(levels.flat[at]))
-                for words, at in zip(self._areas.words, first, strict=True)
-                if levels.flat[at]
-            )
-            for levels in maps.levels
-        )
+        first = [int(np.argmax(self._areas.labels == area)) for area in range(len(self._areas.areas))]
+        return tuple(self._areas.told(levels.ravel()[first].astype(np.intp)) for levels in maps.levels)
 
 
 @lru_cache(maxsize=4)

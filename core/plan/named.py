@@ -2,60 +2,136 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.cluster.vq import kmeans2
 
-from core.layers.fields import Ground
+from core.colour.spaces import Floats
+from core.layers.drawable import Flags, blurred
+from core.layers.fields import FADE_MM, LEAST_MM2, Ground
 from core.layers.natural import BLOOD_PLACES, LIPS
 from core.look.study import Study
 
 _LIT = ("the lightest skin", "the lights", "the light middle tones", "the dark middle tones", "the half-tones")
 _SHADED = ("the light shadows", "the shadows", "the dark shadows", "the deepest shadows")
+_WARMER, _COOLER = "warmer", "cooler"
 _FEWEST_MM2 = 12.0
 """A smaller area is none of its own."""
+_WORTH_PARTING = 1.0
+"""How much nearer, in CIELAB, the skin of a band must be to the warmer and cooler of two colours than to its mean."""
+_SAMPLE = 3000
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """An area: a band of value, and which part of it; all that is left of it under an empty one."""
+
+    band: str
+    part: str = ""
+
+    def __str__(self) -> str:
+        if self.part in (_WARMER, _COOLER):
+            return f"{self.band}, {self.part} part"
+        return f"{self.band} of {self.part}" if self.part else self.band
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class NamedAreas:
-    """labels (h, w): the number of each pixel's area, −1 where there is no skin. words: what each area is called."""
+    """labels (h, w): the number of each pixel's area, −1 where there is no skin. areas: what each of them is."""
 
     labels: NDArray[np.intp]
-    words: tuple[str, ...]
+    areas: tuple[Named, ...]
+
+    def told(self, doses: NDArray[np.intp]) -> tuple[tuple[str, int], ...]:
+        """Where something lies and in which dose, by those of all areas (n,), 0 for none, in as few words as will do:
+        parts of a band that have the same one are not told apart."""
+        said = []
+        for band in dict.fromkeys(area.band for area in self.areas):
+            its = {area: int(dose) for area, dose in zip(self.areas, doses, strict=True) if area.band == band}
+            rest = {dose for area, dose in its.items() if area.part in ("", _WARMER, _COOLER)}
+            if len(set(its.values())) == 1:
+                its = {Named(band): next(iter(its.values()))}
+            elif len(rest) == 1:
+                its = {area: dose for area, dose in its.items() if area.part not in ("", _WARMER, _COOLER)}
+                its = {Named(band): rest.pop(), **its}
+            said += [(str(area), dose) for area, dose in its.items() if dose]
+        return tuple(said)
 
 
 def named_areas(study: Study, figure: int, ground: Ground) -> NamedAreas:
     """The light side in five bands of value and the shade in four; lips and blood places apart from the rest, as far as
-    the face is known. ground: of the figure, in the picture of the study."""
+    the face is known, and its warmer from its cooler part where light of two colours falls on it. ground: of the
+    figure, in the picture of the study."""
     lightness, labels = ground.lab[..., 0], np.full(ground.mask.shape, -1, dtype=np.intp)
-    places = _places(study, figure, ground)
-    words: list[str] = []
+    areas: list[Named] = []
+
+    def add(where: Flags, area: Named) -> None:
+        labels[where] = len(areas)
+        areas.append(area)
+
     mask = ground.mask
     if ground.free is not None and (ground.free & mask).any():
-        labels[ground.free & mask], mask = 0, mask & ~ground.free
-        words.append("the lights that are kept free")
-    for side, bands in ((mask & ground.lit, _LIT), (mask & ~ground.lit, _SHADED)):
+        add(ground.free & mask, Named("the lights that are kept free"))
+        mask = mask & ~ground.free
+    places = _places(study, figure, ground)
+    hues = blurred(np.moveaxis(ground.lab[..., 1:], -1, 0), ground.mask, FADE_MM * ground.px_per_mm)
+    for side, names in ((mask & ground.lit, _LIT), (mask & ~ground.lit, _SHADED)):
         if not side.any():
             continue
-        edges = np.quantile(lightness[side], np.linspace(1, 0, len(bands) + 1)[1:-1])
-        band = np.sum(lightness[..., None] < edges, axis=-1)
-        for number, name in enumerate(bands):
+        band = np.sum(lightness[..., None] < _edges(lightness[side], len(names)), axis=-1)
+        for number, name in enumerate(names):
             here = side & (band == number)
-            for place, mask in places.items():
-                part = here & mask
-                if place and np.count_nonzero(part) < _FEWEST_MM2 * ground.px_per_mm**2:
-                    continue
-                if part.any():
-                    labels[part], here = len(words), here & ~mask
-                    words.append(f"{name} of {place}" if place else name)
-    return NamedAreas(labels, tuple(words))
+            for place, where in places.items():
+                part = here & where
+                if np.count_nonzero(part) >= _FEWEST_MM2 * ground.px_per_mm**2:
+                    add(part, Named(name, place))
+                    here = here & ~part
+            for part, where in _by_hue(here, hues, LEAST_MM2 * ground.px_per_mm**2):
+                add(where, Named(name, part))
+    return NamedAreas(labels, tuple(areas))
 
 
-def _places(study: Study, figure: int, ground: Ground) -> dict[str, NDArray[np.bool_]]:
-    """The places apart, by name, and all that is left under an empty one."""
+def _edges(lightness: NDArray[np.float32], count: int) -> Floats:
+    """L* between so many bands, the lightest first: those for which all are nearest to the mean of their own (Lloyd
+    1982)."""
+    some = lightness[:: max(1, len(lightness) // _SAMPLE)].astype(float)
+    means = np.unique(np.round(some))
+    # Flat tones have no more bands than there are of them.
+    if len(means) > count:
+        begin = np.quantile(some, (np.arange(count) + 0.5) / count)
+        means = np.sort(kmeans2(some[:, None], begin[:, None], minit="matrix")[0][:, 0])
+    return np.asarray((means[1:] + means[:-1]) / 2)[::-1]
+
+
+def _by_hue(area: Flags, hues: NDArray[np.float32], least: float) -> Iterator[tuple[str, Flags]]:
+    """An area whole, or in its warmer and its cooler part. hues (2, h, w): a* and b*, evened."""
+    if not area.any():
+        return
+    its = hues[:, area].T.astype(float)
+    if its.std(axis=0).max() < _WORTH_PARTING:
+        yield "", area
+        return
+    means, _ = kmeans2(its[:: max(1, len(its) // _SAMPLE)], 2, minit="++", seed=1)
+    off = np.linalg.norm(its[:, None] - means, axis=2)
+    second = off[:, 1] < off[:, 0]
+    gain = np.linalg.norm(its - its.mean(axis=0), axis=1).mean() - off.min(axis=1).mean()
+    if gain < _WORTH_PARTING or min(np.count_nonzero(second), np.count_nonzero(~second)) < least:
+        yield "", area
+        return
+    for part, its_own in zip(
+        (_WARMER, _COOLER), (second, ~second) if means[1].sum() > means[0].sum() else (~second, second), strict=True
+    ):
+        where = np.zeros_like(area)
+        where[area] = its_own
+        yield part, where
+
+
+def _places(study: Study, figure: int, ground: Ground) -> dict[str, Flags]:
+    """The places apart, by name."""
     face, shape = study.maps[figure], ground.mask.shape
-    rest = np.ones(shape, dtype=bool)
     if face is None or not face.areas:
-        return {"": rest}
-    return {"the lips": face.mask(LIPS, shape), "the blood places": face.mask(BLOOD_PLACES, shape), "": rest}
+        return {}
+    return {"the lips": face.mask(LIPS, shape), "the blood places": face.mask(BLOOD_PLACES, shape)}

@@ -183,6 +183,30 @@ def test_a_layer_is_worth_it_as_long_as_it_brings_more_than_the_hand_spoils() ->
     assert recommended(curve(6.0, 4.0, 3.95, 3.0, 2.98)) == 4
 
 
+def test_fewer_layers_are_worth_it_as_long_as_nobody_has_tried_the_sticks() -> None:
+    """The same plans: what a layer brings is seen on paper only where more is known of the sticks than that."""
+
+    def curve(untried: float) -> dict[int, Plan]:
+        by_hand = (6.0, 4.0, 3.0, 2.6, 2.35, 2.15, 2.1)
+        return {n: Plan((), Expected(e - 0.9, e, float(np.hypot(e, untried)))) for n, e in enumerate(by_hand, start=1)}
+
+    counts = [recommended(curve(untried)) for untried in (0.0, 1.5, 4.0, 8.0)]
+    assert counts == sorted(counts, reverse=True) and counts[0] > counts[2] > counts[3]
+
+
+def test_what_lies_out_of_reach_keeps_the_order_of_its_values(big_range: Tray) -> None:
+    """Five shadows darker than the darkest stick: any of them would do for all, and yet the deeper is to be the darker
+    one; practice: values before all else."""
+    places = ("neck", "jaw", "under the chin", "temple", "ear")
+    deep = [Spot(place, place, "shadow", (6.0 + 4 * i, 7.0, 6.0)) for i, place in enumerate(places)]
+    brown = [replace(spot, lab=(spot.lab[0] - 34, 13.0, 17.0)) for spot in FACE[:3]]
+    laid_out = lay_out(Tray("every fifth", big_range.sticks[::5]), Setup())
+    plans = plan_figure(laid_out, [*brown, *deep], most=5)
+    for count in (4, 5):
+        seen = [float(colours_after(laid_out.kit, plans.of(count).passes_at(place))[-1][0]) for place in range(3, 8)]
+        assert np.diff(seen).min() > 0.05, (count, seen)
+
+
 def test_areas_have_plain_names() -> None:
     areas = areas_of(FACE)
 

@@ -27,7 +27,7 @@ from core.errors import CaltinError, InputError
 from core.exchange.json_files import NamedSpot, read_passes, read_plan, read_spots
 from core.exchange.method_toml import read_method
 from core.exchange.tray_csv import read_tray
-from core.layers.fields import LEAST_MM2, USUAL_DOSES
+from core.layers.doses import LEAST_MM2, USUAL_DOSES
 from core.light.sheet import SheetMasks
 from core.look.picture import MAX_BYTES, read_picture
 from core.look.reading import read_spot

@@ -16,6 +16,10 @@ from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
 _TRIED = (("light", 1), ("light", 3), ("medium", 2))
 _BEGUN = (("light", 1), ("medium", 1), ("heavy", 1))
 _ALSO_TRIED = (("light", 2), ("medium", 2), ("medium", 3))
+USUAL_DOSES = 3
+"""Of each layer's map, besides none."""
+LEAST_MM2 = 30.0
+"""The smallest area that a hand lays by itself (assumption)."""
 HEAVY = PRESSURES.index("heavy")
 NONE = 0
 """The dose that leaves a place free; it comes first in every scale."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from core.layers.doses import NONE
-from core.layers.fields import USUAL_DOSES, Fields, Maps, best_few, restored
+from core.layers.doses import NONE, USUAL_DOSES
+from core.layers.fields import Fields, Maps, best_few, restored
 from core.layers.pixels import distances
 
 _SAMPLE = 60

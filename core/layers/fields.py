@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.layers.combos import Combos
-from core.layers.doses import NONE, Dose, Scale
+from core.layers.doses import LEAST_MM2, NONE, USUAL_DOSES, Dose, Scale
 from core.layers.drawable import Flags, blurred, bordered, enlarged, without_flecks
 from core.layers.forward import Places
 from core.layers.frame import Frame
@@ -21,9 +21,6 @@ from core.layers.hands import hands_for
 from core.layers.pixels import Amounts, FieldLayer, Pixels, Skin, strokes_of
 from core.optics.medium import MAX_REPEATS
 
-LEAST_MM2 = 30.0
-"""The smallest area that a hand lays by itself (assumption)."""
-USUAL_DOSES = 3
 FADE_MM = 1.5
 """How far a hand fades at the edge of an area (assumption)."""
 _EVENED_MM = 0.15

@@ -13,8 +13,8 @@ from scipy.cluster.vq import kmeans2
 
 from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
-from core.layers.doses import Scale, scale_of
-from core.layers.fields import LEAST_MM2, USUAL_DOSES, Fields, Ground, Maps
+from core.layers.doses import LEAST_MM2, USUAL_DOSES, Scale, scale_of
+from core.layers.fields import Fields, Ground, Maps
 from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer, end_scale
 from core.layers.plan import Layer, Plan

@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 from scipy.cluster.vq import kmeans2
 
 from core.colour.spaces import Floats
+from core.layers.doses import LEAST_MM2
 from core.layers.drawable import Flags, blurred
-from core.layers.fields import FADE_MM, LEAST_MM2, Ground
+from core.layers.fields import FADE_MM, Ground
 from core.layers.natural import BLOOD_PLACES, LIPS
 from core.look.study import Study
 

@@ -125,6 +125,11 @@ def _with_surround(held: Raw) -> Raw:
     return {**held, "schema": 9, "surroundings": [{**new, **row} for row in held["surroundings"]]}
 
 
+def _with_maps_wanted(held: Raw) -> Raw:
+    """9 → 10 (0.26): how maps are drawn is decided for each piece."""
+    return {**held, "schema": 10, "maps": {"areas": "drawn", "doses": 3, "least_mm2": 30.0}}
+
+
 def work_in(held: Raw) -> dict[str, dict[str, str]]:
     """What was ticked (`done`) and noted (`notes`) by the id of a pass, where a document still holds it."""
     work = held.get("work") or {}
@@ -140,4 +145,5 @@ _STEPS: tuple[Callable[[Raw], Raw], ...] = (
     _with_layers,
     _with_imagined_light,
     _with_surround,
+    _with_maps_wanted,
 )

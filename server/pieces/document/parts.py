@@ -12,7 +12,7 @@ from typing import Any
 from server.pieces.document.migrate import Raw
 
 LISTS = ("marks", "figures", "spots", "surroundings", "layers")
-GROUPS = ("setup", "format")
+GROUPS = ("setup", "format", "maps")
 Parts = dict[str, Any]
 
 

@@ -16,6 +16,7 @@ from uuid import UUID
 from annotated_types import Interval, Len, MaxLen
 
 from core.errors import InputError
+from core.layers.doses import LEAST_MM2, USUAL_DOSES
 from core.light.families import Family
 from core.light.scene import (
     MOST_AROUND,
@@ -42,7 +43,7 @@ from core.surround.region import MOST_POINTS, USUAL_REACH, Part, Seed
 from core.surround.region import Kind as SurroundKind
 from server.api.values import value
 
-Schema = Literal[9]
+Schema = Literal[10]
 (SCHEMA,) = get_args(Schema)
 """The number of the present schema. It grows with every change of what a document holds, together with a step in
 migrate.py and a folder of the version before in tests/folders."""
@@ -53,6 +54,16 @@ class Light:
     """Where the light comes from: 0 from the right, 90 from above."""
 
     from_deg: Annotated[float, Interval(ge=0, le=360)]
+
+
+@dataclass(frozen=True, slots=True)
+class MapsWanted:
+    """How the layers' maps are drawn. areas: where they serve best, or those that have names; doses: of each layer,
+    besides none; least_mm2: the smallest area, on the sheet, where areas are drawn."""
+
+    areas: Literal["drawn", "named"] = "drawn"
+    doses: Annotated[int, Interval(ge=1, le=9)] = USUAL_DOSES
+    least_mm2: Annotated[float, Interval(ge=1, le=1000)] = LEAST_MM2
 
 
 @dataclass(frozen=True, slots=True)
@@ -243,6 +254,7 @@ class Document:
 
     schema: Schema
     setup: Setup
+    maps: MapsWanted
     tray: UUID | None
     picture: UUID | None
     balance: Neutral | None
@@ -294,6 +306,7 @@ def empty_document() -> Document:
     return Document(
         schema=SCHEMA,
         setup=Setup(),
+        maps=MapsWanted(),
         tray=None,
         picture=None,
         balance=None,

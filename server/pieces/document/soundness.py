@@ -75,6 +75,9 @@ def _without(raw: Raw, places: list[tuple[int | str, ...]], said: list[str]) -> 
             case "setup", [str(choice), *_]:
                 del raw["setup"][choice]
                 said.append(f"The choice of {choice.replace('_', ' ')} was none; the usual one stands in its place.")
+            case "maps", [str(choice), *_]:
+                del raw["maps"][choice]
+                said.append("How maps are drawn was none; the usual way stands in its place.")
             case "format", _:
                 raw["format"] = asdict(Format())
                 said.append(_A4)

@@ -20,7 +20,7 @@ from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import LONGEST_SHOWN, get_picture
 from server.pieces.document.schema import Document, Level, Spot
 from server.pieces.layers.services import as_it_is, level_of, places_of
-from server.pieces.layers.values import AskMaps, FigureMaps, LayerMap, Maps
+from server.pieces.layers.values import AskMaps, DosedArea, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
 
@@ -36,16 +36,16 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
     """The maps of every figure that is planned in layers. Raises InputError (`no_picture_yet`), Underway."""
     if document.picture is None:
         raise _no_picture_yet()
-    rows = []
+    rows, wanted = [], asked.of(document.maps)
     for number, figure in enumerate(document.figures):
         try:
-            task = _task(user, document, number, asked.doses, asked.least_mm2, asked.areas == "named")
+            task = _task(user, document, number, wanted.doses, wanted.least_mm2, wanted.areas == "named")
             kept = _kept(task)
         except InputError as error:
             if error.code != "no_layers":
                 rows.append(FigureMaps(figure.id, "", (), 0.0, 0.0, f"{error.message} {error.hint}"))
             continue
-        words = kept.words or ((),) * len(kept.layers)
+        words = [tuple(DosedArea(*part) for part in parts) for parts in kept.words or ((),) * len(kept.layers)]
         levels = _levels(kept, document.spots_of(figure.id))
         layers = tuple(map(LayerMap, kept.layers, kept.doses, levels, words, kept.in_flecks))
         rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))

@@ -9,7 +9,6 @@ from annotated_types import Interval, MaxLen
 
 from core.colour.words import closeness
 from core.layers.doses import Dose
-from core.layers.fields import LEAST_MM2, USUAL_DOSES
 from core.layers.hands import MOST_LAYERS
 from core.layers.plan import Expected
 from core.limits import LIMITS, Choice, Identifier, OwnId
@@ -17,7 +16,7 @@ from core.plan.setup import MAX_STICKS, Codes
 from core.plan.walked import Ending, Hole
 from server.api.schema import EXAMPLE_VERSION, example
 from server.api.values import value
-from server.pieces.document.schema import Level, PlannedLayer
+from server.pieces.document.schema import Level, MapsWanted, PlannedLayer
 
 Count = Annotated[int, Interval(ge=0, le=MOST_LAYERS - 1)]
 """Of layers; 0 for as many as are worth it."""
@@ -167,24 +166,36 @@ class FigureAsItIs:
 @value
 class AskMaps:
     """doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
-    best, or those that have names."""
+    best, or those that have names. What is not given is as the piece has it."""
 
-    doses: Annotated[int, Interval(ge=1, le=9)] = USUAL_DOSES
-    least_mm2: Annotated[float, Interval(ge=1, le=1000)] = LEAST_MM2
-    areas: Literal["drawn", "named"] = "drawn"
+    doses: Annotated[int, Interval(ge=1, le=9)] | None = None
+    least_mm2: Annotated[float, Interval(ge=1, le=1000)] | None = None
+    areas: Literal["drawn", "named"] | None = None
+
+    def of(self, wanted: MapsWanted) -> MapsWanted:
+        """What is asked for a piece that has its maps like this."""
+        return MapsWanted(self.areas or wanted.areas, self.doses or wanted.doses, self.least_mm2 or wanted.least_mm2)
+
+
+@value
+class DosedArea:
+    """An area that has a name. dose: the number of the dose there, from 1."""
+
+    area: str
+    dose: int
 
 
 @value
 class LayerMap:
     """The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
-    as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
-    the number of the dose there, from 1; none where areas were drawn. in_flecks: whether it falls into so many
+    as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: in areas that
+    have names; none where areas were drawn. in_flecks: whether it falls into so many
     small parts that its spots are easier to lay one by one."""
 
     layer: str
     doses: tuple[Dose, ...]
     levels: dict[str, Level | None]
-    where: tuple[tuple[str, int], ...]
+    where: tuple[DosedArea, ...]
     in_flecks: bool
 
 

@@ -62,7 +62,7 @@ def keys_of(user: User, document: Document, outcomes: Outcomes, found: str = "",
         layers=digest(
             "layers",
             document.layers,
-            document.layers and (MODEL, setup, paper, document.picture, document.spots, colours),
+            document.layers and (MODEL, document.maps, setup, paper, document.picture, document.spots, colours),
         ),
         surroundings=digest("surroundings", MODEL, look, setup, paper, where, document.surroundings, laid, colours),
     )

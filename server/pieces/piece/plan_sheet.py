@@ -15,8 +15,9 @@ from core.exchange.pen import PNG_DPI, FileKind, pictures
 from core.exchange.plan_sheet import LayerOnSheet, PlanSheet, Where, cropped, pages_of, write_plan
 from core.light.words import side_of
 from core.limits import LIMITS
+from core.method.manner import manner
 from core.method.steps import ORDERS, Order
-from core.optics.medium import TOOLS
+from core.optics.medium import TOOLS, Pass
 from core.optics.stick import Stick
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -66,6 +67,19 @@ class _Drawn:
             if layer in {row.layer for row in figure.layers}:
                 _, draw = maps.map_of(self.user, self.document, [figure.maps], layer, size, self.ghost)
                 yield names[figure.id], cropped(draw(), self.where(figure.id))
+
+    def by_name(self, layer: str, medium: str | None, stick: str) -> str:
+        """Which areas a layer lies on, if they have names: a sentence for each of its doses, and figure."""
+        said, several = [], len(self.document.figures) > 1
+        names = {figure.id: figure.name for figure in self.document.figures}
+        for figure in self.figures:
+            for row in figure.layers:
+                for number, dose in enumerate(row.doses if row.layer == layer else (), start=1):
+                    areas = "; ".join(part.area for part in row.where if part.dose == number)
+                    how = manner(Pass(stick, dose.pressure, dose.repeats, "flick" if dose.flicked else "lay"), medium)
+                    whose = f"{names[figure.id]}, " if several else ""
+                    said += [f"{whose}{how}: {areas}."] if areas else []
+        return " ".join(f"{each[0].upper()}{each[1:]}" for each in said)
 
     def after(self, size: int) -> bytes | None:
         """The picture after all layers."""
@@ -196,7 +210,11 @@ def _layer(drawn: _Drawn, step: LaidStep, sticks: Mapping[str, Stick], work: Wor
         )
         for part in step.parts
     )  # fmt: skip
-    how = " ".join(part for part in (f"{step.stroke}, {step.how}.", step.first, step.end, step.caution) if part)
+    stick = sticks.get(step.stick)
+    by_name = "" if step.comparison else drawn.by_name(step.layer, stick.medium if stick else None, step.stick)
+    how = " ".join(
+        part for part in (f"{step.stroke}, {step.how}.", step.first, by_name, step.end, step.caution) if part
+    )
     shown = _corrected(drawn, step) if step.comparison else tuple(data for _, data in drawn.maps_of(step.layer, _MAP))
     note = work.notes.get(step.layer, "")
     return LayerOnSheet(step.number, step.stick, *_called(step.stick, sticks), how, where, shown, note)

@@ -32,7 +32,7 @@ def opened(data: Path, *first: str) -> Json:
 
 
 def test_there_is_a_folder_of_every_kind_of_document_before_this() -> None:
-    assert [file.stem for file in FOLDERS] == ["0.1", "0.2", "0.3", "0.4", "0.5", "0.8", "0.9", "0.15", "0.17"]
+    assert [file.stem for file in FOLDERS] == ["0.1", "0.2", "0.3", "0.4", "0.5", "0.8", "0.9", "0.15", "0.17", "0.25"]
 
 
 @pytest.mark.parametrize("file", FOLDERS, ids=lambda file: file.stem)

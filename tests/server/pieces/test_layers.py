@@ -2,12 +2,16 @@
 
 import io
 from typing import Any
+from uuid import UUID
 
 import numpy as np
 import pytest
+from django.contrib.auth.models import User
 from PIL import Image
 from rest_framework.test import APIClient
 
+from server.pieces.document.history import open_piece
+from server.pieces.piece.plan_sheet import plan_of
 from tests.conftest import picture_bytes
 from tests.server.conftest import Json, save, spot, upload
 
@@ -250,6 +254,29 @@ def painted(client: APIClient, planned: Json) -> Json:
     return opened(client, planned)
 
 
+def test_a_piece_has_its_maps_as_it_wants_them(client: APIClient, painted: Json, artist: User) -> None:
+    usual = post(client, painted, "layers/maps").json()["figures"][0]
+    assert usual["maps"] == post(client, painted, "layers/maps", areas="drawn", doses=3).json()["figures"][0]["maps"]
+    body = {"version": painted["version"], "changes": {"maps/areas": "named", "maps/doses": 2}, "known": ""}
+    changed = client.patch(f"/api/pieces/{painted['id']}", body, format="json").json()
+    assert changed["keys"]["layers"] != painted["keys"]["layers"]
+    assert changed["keys"]["palette"] == painted["keys"]["palette"]
+    wanted = post(client, painted, "layers/maps").json()["figures"][0]
+    assert all(row["where"] and len(row["doses"]) <= 2 for row in wanted["layers"])
+    # What is asked for goes before what the piece has.
+    again = post(client, painted, "layers/maps", areas="drawn", doses=3).json()["figures"][0]
+    assert again["maps"] == usual["maps"] and not any(row["where"] for row in again["layers"])
+    # The sheet says the names too.
+    printed = plan_of(artist, open_piece(artist, UUID(painted["id"])), False)
+    for row in wanted["layers"]:
+        called = [part["area"] for part in row["where"]]
+        assert any(all(area in layer.how for area in called) for layer in printed.layers), called
+    for part in ("areas", "doses", "least_mm2"):
+        body = {"version": changed["version"], "changes": {f"maps/{part}": "no way"}, "known": ""}
+        refused = client.patch(f"/api/pieces/{painted['id']}", body, format="json")
+        assert refused.status_code == 400 and part in refused.json()["errors"][0]["field"]
+
+
 def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, painted: Json) -> None:
     address = f"/api/pieces/{painted['id']}/layers"
     first, second = post(client, painted, "layers/maps", doses=2, least_mm2=20).json()["figures"]
@@ -279,9 +306,13 @@ def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, 
     # In areas that have names, every one is laid evenly.
     named = post(client, painted, "layers/maps", areas="named").json()["figures"][0]
     assert all(row["where"] for row in named["layers"])
-    assert all(1 <= dose <= len(row["doses"]) for row in named["layers"] for _, dose in row["where"])
     assert all(
-        "light" in area or "shadow" in area or "tones" in area for row in named["layers"] for area, _ in row["where"]
+        1 <= dose <= len(row["doses"]) for row in named["layers"] for dose in (part["dose"] for part in row["where"])
+    )
+    assert all(
+        "light" in part["area"] or "shadow" in part["area"] or "tones" in part["area"]
+        for row in named["layers"]
+        for part in row["where"]
     )
 
     # What the maps say of the spots makes recipes that give what the picture shows there.

@@ -24,7 +24,7 @@ from server.pieces.models import Piece
 from tests.conftest import ROOT
 from tests.server.conftest import Json, save
 
-WRITTEN_BY = {"0.1": 1, "0.2": 2, "0.3": 2, "0.4": 3, "0.5": 4, "0.8": 5, "0.15": 7, "0.17": 8}
+WRITTEN_BY = {"0.1": 1, "0.2": 2, "0.3": 2, "0.4": 3, "0.5": 4, "0.8": 5, "0.15": 7, "0.17": 8, "0.25": 9}
 EMPTY = encode(Document, empty_document())
 
 

@@ -2247,15 +2247,15 @@ export interface components {
         };
         /**
          * @description doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
-         *     best, or those that have names.
+         *     best, or those that have names. What is not given is as the piece has it.
          */
         AskMapsRequest: {
-            /** @default 3 */
-            doses?: number;
-            /** @default 30 */
-            least_mm2?: number;
-            /** @default drawn */
-            areas?: components["schemas"]["AreasEnum"];
+            /** @default null */
+            doses?: number | null;
+            /** @default null */
+            least_mm2?: number | null;
+            /** @default null */
+            areas?: ("drawn" | "named") | null;
         };
         /**
          * @description picture: one that was put in; corners: of the field of marks where those are not seen, in parts, clockwise from
@@ -2713,8 +2713,9 @@ export interface components {
          */
         Document: {
             /** @constant */
-            schema: 9;
+            schema: 10;
             setup: components["schemas"]["Setup"];
+            maps: components["schemas"]["MapsWanted"];
             tray: string | null;
             picture: string | null;
             balance: components["schemas"]["Neutral"] | null;
@@ -2739,8 +2740,9 @@ export interface components {
          */
         DocumentRequest: {
             /** @constant */
-            schema: 9;
+            schema: 10;
             setup: components["schemas"]["SetupRequest"];
+            maps: components["schemas"]["MapsWantedRequest"];
             tray: string | null;
             picture: string | null;
             balance: components["schemas"]["NeutralRequest"] | null;
@@ -2766,6 +2768,11 @@ export interface components {
             repeats: number;
             /** @default false */
             flicked: boolean;
+        };
+        /** @description An area that has a name. dose: the number of the dose there, from 1. */
+        DosedArea: {
+            area: string;
+            dose: number;
         };
         /** @description A mark that is being drawn. */
         DrawnMarkRequest: {
@@ -3249,8 +3256,8 @@ export interface components {
         };
         /**
          * @description The doses of a layer in its map, the smallest first. levels: what it has at the figure's spots, by id, so far
-         *     as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: named areas with
-         *     the number of the dose there, from 1; none where areas were drawn. in_flecks: whether it falls into so many
+         *     as they lie on mapped skin: what the layer is to have there if it is drawn by the map. where: in areas that
+         *     have names; none where areas were drawn. in_flecks: whether it falls into so many
          *     small parts that its spots are easier to lay one by one.
          */
         LayerMap: {
@@ -3259,10 +3266,7 @@ export interface components {
             levels: {
                 [key: string]: components["schemas"]["Level"] | null;
             };
-            where: [
-                string,
-                number
-            ][];
+            where: components["schemas"]["DosedArea"][];
             in_flecks: boolean;
         };
         /**
@@ -3361,6 +3365,30 @@ export interface components {
         };
         Maps: {
             figures: components["schemas"]["FigureMaps"][];
+        };
+        /**
+         * @description How the layers' maps are drawn. areas: where they serve best, or those that have names; doses: of each layer,
+         *     besides none; least_mm2: the smallest area, on the sheet, where areas are drawn.
+         */
+        MapsWanted: {
+            /** @default drawn */
+            areas: components["schemas"]["AreasEnum"];
+            /** @default 3 */
+            doses: number;
+            /** @default 30 */
+            least_mm2: number;
+        };
+        /**
+         * @description How the layers' maps are drawn. areas: where they serve best, or those that have names; doses: of each layer,
+         *     besides none; least_mm2: the smallest area, on the sheet, where areas are drawn.
+         */
+        MapsWantedRequest: {
+            /** @default drawn */
+            areas?: components["schemas"]["AreasEnum"];
+            /** @default 3 */
+            doses?: number;
+            /** @default 30 */
+            least_mm2?: number;
         };
         /**
          * @description Something measured between two points, as fractions of width and height.

@@ -11,7 +11,7 @@ export type Parts = Record<string, unknown>;
 
 type Row = { id: string };
 const LISTS = ["marks", "figures", "spots", "surroundings", "layers"] as const;
-const GROUPS = ["setup", "format"] as const;
+const GROUPS = ["setup", "format", "maps"] as const;
 const isList = (name: string): name is (typeof LISTS)[number] => (LISTS as readonly string[]).includes(name);
 const isGroup = (name: string): name is (typeof GROUPS)[number] =>
   (GROUPS as readonly string[]).includes(name);

@@ -210,7 +210,7 @@ function Mix() {
             stick={sticks.find((row) => row.code === picked.stick)}
             sticks={sticks}
             said={said?.layers.find((row) => row.id === picked.id)}
-            map={map && drawn?.maps ? { name: drawn.maps, doses: map.doses } : null}
+            map={map && drawn?.maps ? { ...map, name: drawn.maps } : null}
             brushing={brushing}
             onBrush={setBrushing}
             onEdit={edit}

@@ -6,9 +6,9 @@ import { inWords, type Layer, TOOLS } from "../../document/layers";
 import { useEditing, usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
+import { Doses } from "../../ui/Doses";
 import { useKeys } from "../../ui/keys";
 import { useNoun } from "../../ui/useNoun";
-import { Weight } from "../../ui/Weight";
 import { canSplit } from "./edits";
 import { OtherSticks } from "./OtherSticks";
 
@@ -23,7 +23,7 @@ type Props = {
   stick: Stick | undefined;
   sticks: Stick[];
   said: Schemas["ToldLayer"] | undefined;
-  map: { name: string; doses: Schemas["Dose"][] } | null;
+  map: ({ name: string } & Pick<Schemas["LayerMap"], "doses" | "where">) | null;
   /** Whether another stick is asked for at once. */
   swap: boolean;
   /** Whether its places are being brushed on the picture. */
@@ -67,14 +67,7 @@ export function PickedLayer(props: Props) {
         </h3>
         <p>{said?.why}</p>
         {map && (
-          <ol className="layer-doses" aria-label="How hard, from fine to heavy lines">
-            {map.doses.map((dose, i) => (
-              <li key={`${dose.pressure}${dose.repeats}${dose.flicked}`}>
-                <Weight part={(i + 1) / map.doses.length} />
-                {inWords(dose, layer.technique, inked)}
-              </li>
-            ))}
-          </ol>
+          <Doses doses={map.doses.map((dose) => inWords(dose, layer.technique, inked))} where={map.where} />
         )}
         <p className="hint">{said?.without}</p>
         <div className="picked-acts" role="group" aria-label="Change this layer">

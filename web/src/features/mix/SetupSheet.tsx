@@ -1,10 +1,12 @@
-import { lazy, type ReactNode, Suspense, useId, useRef } from "react";
+import { lazy, Suspense, useRef } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Schemas } from "../../api/client";
 import { methodFiles } from "../../api/files";
 import { problemOf, useWrite } from "../../api/mutations";
 import { useMaterials, useMethods, usePapers, useTrays } from "../../api/queries";
 import { useEditor, usePiece } from "../../document/useEditor";
+import { Choice } from "./Choice";
+import { MapChoices } from "./MapChoices";
 
 // Fetched when it is opened: the plan is not to wait for it.
 const PutBackLast = lazy(() =>
@@ -186,6 +188,7 @@ export function SetupSheet({ onClose, onPutIn }: Props) {
           </Form.Select>
         )}
       </Choice>
+      <MapChoices />
       <p className="setup-note">{method?.explanation}</p>
       <MethodFiles
         method={method}
@@ -249,15 +252,5 @@ function MethodFiles({ method, own, onTaken, onGone }: FilesProps) {
         </span>
       )}
     </p>
-  );
-}
-
-function Choice({ label, children }: { label: string; children: (id: string) => ReactNode }) {
-  const id = useId();
-  return (
-    <div className="choice">
-      <label htmlFor={id}>{label}</label>
-      {children(id)}
-    </div>
   );
 }

@@ -8,9 +8,9 @@ import { inWords, TOOLS } from "../../document/layers";
 import { usePiece } from "../../document/useEditor";
 import { useView } from "../../document/useView";
 import { Crop } from "../../ui/Crop";
+import { Doses } from "../../ui/Doses";
 import { LightArrow } from "../../ui/LightArrow";
 import { Strokes } from "../../ui/Strokes";
-import { Weight } from "../../ui/Weight";
 import { EaselMap } from "./EaselMap";
 import { StrokeDrawing } from "./StrokeDrawing";
 import type { LaidStep } from "./WorkPage";
@@ -38,7 +38,7 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
   const stick = sticks.find((row) => row.code === step.stick);
   const view = useView(figure.id);
   const drawn = maps?.figures.find((row) => row.id === figure.id);
-  const doses = drawn?.layers.find((row) => row.layer === step.layer)?.doses ?? [];
+  const map = drawn?.layers.find((row) => row.layer === step.layer);
   const names = maps?.figures.map((row) => row.maps).filter(Boolean) ?? [];
   const inked = stick?.medium === "marker";
   const place = sticks.findIndex((row) => row.code === step.stick);
@@ -72,14 +72,10 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
             )}
           </span>
         )}
-        <ol className="layer-doses" aria-label="How hard, from fine to heavy lines">
-          {doses.map((dose, i) => (
-            <li key={`${dose.pressure}${dose.repeats}${dose.flicked}`}>
-              <Weight part={(i + 1) / doses.length} />
-              {inWords(dose, step.technique, inked)}
-            </li>
-          ))}
-        </ol>
+        <Doses
+          doses={(map?.doses ?? []).map((dose) => inWords(dose, step.technique, inked))}
+          where={map?.where ?? []}
+        />
       </section>
       <section className="easel-stick" aria-label="Now">
         <div className="stick-head">

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import itertools
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,6 +20,8 @@ from core.look.study import Study
 _LIT = ("the lightest skin", "the lights", "the light middle tones", "the dark middle tones", "the half-tones")
 _SHADED = ("the light shadows", "the shadows", "the dark shadows", "the deepest shadows")
 _WARMER, _COOLER = "warmer", "cooler"
+_BUT_NOT = ", but not "
+_OF_THE_REST = ("", _WARMER, _COOLER)
 _FEWEST_MM2 = 12.0
 """A smaller area is none of its own."""
 _WORTH_PARTING = 1.0
@@ -34,9 +37,7 @@ class Named:
     part: str = ""
 
     def __str__(self) -> str:
-        if self.part in (_WARMER, _COOLER):
-            return f"{self.band}, {self.part} part"
-        return f"{self.band} of {self.part}" if self.part else self.band
+        return _phrase(self.part, (self.band,), (0,))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -47,19 +48,36 @@ class NamedAreas:
     areas: tuple[Named, ...]
 
     def told(self, doses: NDArray[np.intp]) -> tuple[tuple[str, int], ...]:
-        """Where something lies and in which dose, by those of all areas (n,), 0 for none, in as few words as will do:
-        parts of a band that have the same one are not told apart."""
-        said = []
-        for band in dict.fromkeys(area.band for area in self.areas):
-            its = {area: int(dose) for area, dose in zip(self.areas, doses, strict=True) if area.band == band}
-            rest = {dose for area, dose in its.items() if area.part in ("", _WARMER, _COOLER)}
+        """Where something lies and in which dose, by those of all areas (n,), 0 for none, in as few words as will do: a
+        phrase for each dose and part of bands. Parts of a band that have the same dose are not told apart."""
+        bands = list(dict.fromkeys(area.band for area in self.areas))
+        lies: dict[tuple[int, str], list[int]] = {}
+        for number, band in enumerate(bands):
+            its = {area.part: int(dose) for area, dose in zip(self.areas, doses, strict=True) if area.band == band}
+            rest = {dose for part, dose in its.items() if part in _OF_THE_REST}
             if len(set(its.values())) == 1:
-                its = {Named(band): next(iter(its.values()))}
+                its = {"": next(iter(its.values()))}
             elif len(rest) == 1:
-                its = {area: dose for area, dose in its.items() if area.part not in ("", _WARMER, _COOLER)}
-                its = {Named(band): rest.pop(), **its}
-            said += [(str(area), dose) for area, dose in its.items() if dose]
-        return tuple(said)
+                places = {part: dose for part, dose in its.items() if part not in _OF_THE_REST}
+                free = " and ".join(part for part, dose in places.items() if not dose)
+                its = places | {f"{_BUT_NOT}{free}" if free else "": rest.pop()}
+            for part, dose in its.items():
+                lies.setdefault((dose, part), []).append(number)
+        return tuple((_phrase(part, bands, its), dose) for (dose, part), its in sorted(lies.items()) if dose)
+
+
+def _phrase(part: str, bands: Sequence[str], numbers: Sequence[int]) -> str:
+    """Some bands, or one part of each, in words; three and more that follow each other as a run."""
+    said: list[str] = []
+    for _, run in itertools.groupby(enumerate(numbers), key=lambda each: each[1] - each[0]):
+        its = [bands[number] for _, number in run]
+        said += [f"{its[0]} to {its[-1]}"] if len(its) > 2 else its
+    where = ", ".join(said)
+    if part in (_WARMER, _COOLER):
+        return f"the {part} part of {where}"
+    if part.startswith(_BUT_NOT):
+        return f"{where}{part}"
+    return f"{part} in {where}" if part else where
 
 
 def named_areas(study: Study, figure: int, ground: Ground) -> NamedAreas:

@@ -298,7 +298,7 @@ def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
     words = [str(area) for area in found.areas]
     assert (found.labels >= 0).tolist() == ground.mask.tolist()
     assert len(set(words)) == len(words) == found.labels.max() + 1
-    assert "the lights of the blood places" in words and "the deepest shadows" in {area.band for area in found.areas}
+    assert "the blood places in the lights" in words and "the deepest shadows" in {area.band for area in found.areas}
 
     def part(*called: str) -> np.ndarray:
         return np.isin(found.labels, [number for number, area in enumerate(found.areas) if area.band in called])
@@ -340,21 +340,24 @@ def test_bands_under_light_of_two_colours_have_a_warmer_and_a_cooler_part() -> N
 
 
 def test_where_a_layer_lies_is_told_in_as_few_words_as_will_do() -> None:
-    areas = (
-        Named("the lights"), Named("the lights", "the blood places"), Named("the shadows", "the lips"),
-        Named("the shadows", "warmer"), Named("the shadows", "cooler"),
-    )  # fmt: skip
-    found = NamedAreas(np.arange(5)[None], areas)
+    bands = ("the lights", "the middle tones", "the half-tones", "the shadows")
+    areas = tuple(Named(band, part) for band in bands for part in ("the blood places", "warmer", "cooler"))
+    found = NamedAreas(np.arange(len(areas))[None], areas)
 
     def told(*doses: int) -> list[tuple[str, int]]:
         return list(found.told(np.array(doses)))
 
-    assert told(1, 1, 2, 2, 2) == [("the lights", 1), ("the shadows", 2)]
-    assert told(0, 2, 0, 1, 1) == [("the lights of the blood places", 2), ("the shadows", 1)]
-    assert told(0, 0, 3, 1, 2) == [
-        ("the shadows of the lips", 3), ("the shadows, warmer part", 1), ("the shadows, cooler part", 2)
+    assert told(*[1] * 12) == [("the lights to the shadows", 1)]
+    assert told(1, 1, 1, 2, 1, 1, 0, 1, 1, 0, 0, 3) == [
+        ("the lights, the middle tones", 1), ("the half-tones, but not the blood places", 1),
+        ("the blood places in the middle tones", 2), ("the cooler part of the shadows", 3),
     ]  # fmt: skip
-    assert told(0, 0, 0, 0, 0) == []
+    assert told(2, 0, 0, 0, 0, 0, 2, 1, 2, 0, 0, 0) == [
+        ("the warmer part of the half-tones", 1), ("the cooler part of the half-tones", 2),
+        ("the blood places in the lights, the half-tones", 2),
+    ]  # fmt: skip
+    assert told(*[0] * 12) == []
+    assert str(areas[0]) == "the blood places in the lights"
 
 
 def test_doses_that_serve_areas_best_are_found() -> None:

@@ -5,7 +5,7 @@ import { Choice } from "./Choice";
 
 type Wanted = Schemas["MapsWanted"];
 
-const AREAS: Record<Wanted["areas"], string> = { drawn: "drawn where they serve", named: "areas with names" };
+const AREAS: Record<Wanted["areas"], string> = { drawn: "drawn to fit", named: "named areas" };
 const MOST_DOSES = 4;
 const SMALLEST_MM2 = [7, 15, 30, 60, 120];
 

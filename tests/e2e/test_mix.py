@@ -63,6 +63,18 @@ def test_a_figure_is_walked_through_from_the_paper_to_the_end(planned: Page) -> 
     page.get_by_role("button", name="in greys").click()
     expect(page.get_by_alt_text("The reference")).to_have_attribute("src", re.compile("view"))
 
+    # Areas that have names are told in words, where the piece has its maps like that.
+    doses = first.get_by_role("list", name="How hard, from fine to heavy lines")
+    expect(doses).not_to_contain_text(" on the ")
+    page.get_by_role("button", name="change", exact=True).click()
+    page.get_by_label("Maps", exact=True).select_option("named areas")
+    expect(page.get_by_label("Smallest area")).to_have_count(0)
+    page.get_by_role("button", name="done", exact=True).click()
+    expect(doses).to_contain_text(re.compile(" on the .*(lights|tones|shadows|skin)"))
+    saved(page)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(doses).not_to_contain_text(" on the ")
+
     # The ladder is one stop of the Tab key, from place to place; what a place gets is read off the layers.
     ladder = page.get_by_role("listbox", name=re.compile("Value ladder"))
     ladder.press("ArrowDown")

@@ -30,6 +30,7 @@ export function SetupLine({ figure, onFigure }: Props) {
     paper && `on ${paper.name.toLowerCase()}`,
     methods.find((row) => row.id === setup.method)?.name.toLowerCase(),
     `black ${BLACK[setup.black] ?? setup.black}`,
+    document.maps.areas === "named" && "named areas",
   ];
   return (
     <section className="setup-line" aria-label="How you work">

@@ -48,6 +48,17 @@ class _Areas:
         some = np.concatenate([where[:: max(1, len(where) // _SAMPLE)] for where in of_each])
         self._its, self._some = self._owner[some], self._skin[some]
         self._stands_for = self._sizes / np.maximum(np.bincount(self._its, minlength=self.count), 1)
+        self._held = {number: its for number in range(len(fields.layers)) if (its := self._held_in(number)) is not None}
+
+    def _held_in(self, layer: int) -> _Doses | None:
+        """(areas,): the doses of a layer that stays as a hand has set it: those of most of each area."""
+        held, owner = self._fields.layers[layer].held, self._fields.ground.owner
+        if held is None or owner is None:
+            return None
+        its = np.array(held, dtype=np.intp)[owner[self._fields.ground.mask]]
+        counts = np.zeros((self.count, its.max(initial=0) + 1), dtype=np.intp)
+        np.add.at(counts, (self._owner, its), 1)
+        return np.asarray(counts.argmax(axis=1))
 
     def begun(self) -> _Doses:
         """(areas, layers): the doses that serve the mean colour of each area best."""
@@ -69,10 +80,14 @@ class _Areas:
     def settled(self, doses: _Doses) -> tuple[float, _Doses]:
         """What comes of these doses if those of one layer after the other are chosen anew, and what that costs."""
         pixels, doses, cost = self._fields.pixels, doses.copy(), np.inf
+        for layer, its in self._held.items():
+            doses[:, layer] = its
         sets = [np.arange(len(layer.scale.doses) + 1) for layer in self._fields.layers]
         for sweep in range(_SWEEPS):
             before = doses.copy()
             for layer in range(doses.shape[1]):
+                if layer in self._held:
+                    continue
                 some = self._allowed(layer) if sweep < _FREE_SWEEPS else sets[layer]
                 each = pixels.costs(self._some, pixels.amounts_of(doses)[self._its], layer, some)
                 sums = np.stack([np.bincount(self._its, column, self.count) for column in each.T], axis=1)

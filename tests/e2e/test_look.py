@@ -17,6 +17,13 @@ def centre(page: Page, number: int = 1) -> tuple[float, float]:
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
+def on_picture(page: Page) -> tuple[float, float]:
+    """Where the first spot is on the picture, in parts of it, wherever that lies on the page."""
+    box, (x, y) = page.get_by_role("group", name="Spots").bounding_box(), centre(page)
+    assert box
+    return (x - box["x"]) / box["width"], (y - box["y"]) / box["height"]
+
+
 def width(page: Page) -> float:
     box = page.locator("[data-spot] .spot-inner").first.bounding_box()
     assert box
@@ -62,14 +69,15 @@ def test_everything_about_a_spot_works_with_the_keyboard(enter: Callable[..., Pa
     page.keyboard.press("s")
     expect(page.locator("[data-spot]")).to_have_count(1)
     spot = page.locator("[data-spot]").first
+    saved(page)
     spot.focus()
-    x, y = centre(page)
+    x, y = on_picture(page)
     for _ in range(5):
         page.keyboard.press("Alt+ArrowRight")
     page.keyboard.press("Alt+Shift+ArrowUp")
-    moved_x, moved_y = centre(page)
-    assert moved_x > x + 4
-    assert moved_y < y - 4
+    moved_x, moved_y = on_picture(page)
+    assert moved_x > x + 0.004
+    assert moved_y < y - 0.004
     small = width(page)
     for _ in range(4):
         page.keyboard.press("+")

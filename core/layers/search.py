@@ -82,12 +82,13 @@ class Search:
 
     def total(self, draft: Draft) -> float:
         """What a plan costs: all places in the mean of the hands, its layers, its areas and its sticks."""
-        state = self.after(draft, self.places.start())
+        state = self.after(draft)
         return float(self.places.costs(state).sum()) + self.besides(draft)
 
-    def after(self, draft: Draft, state: State, begin: int = 0) -> State:
-        """What lies there after all layers from this one on."""
-        for slot, stick, doses in zip(draft.slots[begin:], draft.sticks[begin:], draft.doses[begin:], strict=True):
+    def after(self, draft: Draft) -> State:
+        """What lies there after all layers."""
+        state = self.places.start()
+        for slot, stick, doses in zip(draft.slots, draft.sticks, draft.doses, strict=True):
             state = self.places.lay(state, slot, stick, doses)
         return state
 
@@ -145,12 +146,17 @@ class Search:
 
     def _of_each(self, draft: Draft) -> Floats:
         """(m,): what every place costs, the layers over it among it."""
-        state = self.after(draft, self.places.start())
+        state = self.after(draft)
         return np.asarray(self.places.costs(state)[0] + PLACE_COST * (draft.doses != NONE).sum(axis=0))
 
     def options(self, draft: Draft, j: int, state: State) -> tuple[State, Floats]:
         """The states after every dose of layer j, and what each costs at each place (D + 1, m); inf for what must not
         be. state: what lies there before the layer."""
+        each, _, costs = self.foreseen(draft, j, state)
+        return each, costs
+
+    def foreseen(self, draft: Draft, j: int, state: State) -> tuple[State, State, Floats]:
+        """As `options`, with the states after all later layers too, as they are."""
         each = self.places.each_dose(state, draft.slots[j], draft.sticks[j])
         doses = len(self.scale.doses) + 1
         allowed = self.law.may_lie(draft, j)[np.minimum(np.arange(doses), 1)]
@@ -170,7 +176,7 @@ class Search:
         stuck = ~allowed.any(axis=0)
         allowed[draft.doses[j][stuck], stuck] = True
         costs[~allowed] = _NEVER
-        return each, costs
+        return each, after, costs
 
     def lawful(self, draft: Draft) -> bool:
         """Whether a plan keeps every limit of the frame; what is locked is as the artist wants it."""

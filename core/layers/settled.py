@@ -32,7 +32,7 @@ def _in_order(search: Search, draft: Draft, wanted: Floats) -> Draft:
     the search sees no harm in a deep shadow that ends a little lighter than the next."""
     lighter = wanted[:, None] - wanted
     lighter = np.sign(lighter) * (np.abs(lighter) > _TOLD_APART)
-    now, every = search.lightness(search.after(draft, search.places.start()))[0].T, np.arange(search.m)
+    now, every = search.lightness(search.after(draft))[0].T, np.arange(search.m)
     if not _lacking(lighter, now[:, None], now).any():
         return draft
     for _ in range(_SWEEPS):
@@ -41,8 +41,8 @@ def _in_order(search: Search, draft: Draft, wanted: Floats) -> Draft:
             if draft.slots[j] in search.locked:
                 state = search.places.lay(state, draft.slots[j], draft.sticks[j], doses)
                 continue
-            each, costs = search.options(draft, j, state)
-            light = search.lightness(search.after(draft, each, j + 1))
+            each, after, costs = search.foreseen(draft, j, state)
+            light = search.lightness(after)
             now = light[doses, :, every]
             for place in np.argsort(-_lacking(lighter, now[:, None], now)[:, 0], kind="stable"):
                 lacks = _lacking(lighter[[place]], light[None, :, :, place], now)[0]

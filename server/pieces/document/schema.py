@@ -56,14 +56,19 @@ class Light:
     from_deg: Annotated[float, Interval(ge=0, le=360)]
 
 
+MapAreas = Literal["drawn", "named"]
+MapDoses = Annotated[int, Interval(ge=1, le=9)]
+LeastMm2 = Annotated[float, Interval(ge=1, le=1000)]
+
+
 @dataclass(frozen=True, slots=True)
 class MapsWanted:
     """How the layers' maps are drawn. areas: where they serve best, or those that have names; doses: of each layer,
     besides none; least_mm2: the smallest area, on the sheet, where areas are drawn."""
 
-    areas: Literal["drawn", "named"] = "drawn"
-    doses: Annotated[int, Interval(ge=1, le=9)] = USUAL_DOSES
-    least_mm2: Annotated[float, Interval(ge=1, le=1000)] = LEAST_MM2
+    areas: MapAreas = "drawn"
+    doses: MapDoses = USUAL_DOSES
+    least_mm2: LeastMm2 = LEAST_MM2
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import field
-from typing import Annotated, Literal
+from typing import Annotated
 
 from annotated_types import Interval, MaxLen
 
@@ -16,7 +16,7 @@ from core.plan.setup import MAX_STICKS, Codes
 from core.plan.walked import Ending, Hole
 from server.api.schema import EXAMPLE_VERSION, example
 from server.api.values import value
-from server.pieces.document.schema import Level, MapsWanted, PlannedLayer
+from server.pieces.document.schema import LeastMm2, Level, MapAreas, MapDoses, MapsWanted, PlannedLayer
 
 Count = Annotated[int, Interval(ge=0, le=MOST_LAYERS - 1)]
 """Of layers; 0 for as many as are worth it."""
@@ -168,9 +168,9 @@ class AskMaps:
     """doses: of each layer, besides none; least_mm2: the smallest area, on the sheet. areas: drawn where they serve
     best, or those that have names. What is not given is as the piece has it."""
 
-    doses: Annotated[int, Interval(ge=1, le=9)] | None = None
-    least_mm2: Annotated[float, Interval(ge=1, le=1000)] | None = None
-    areas: Literal["drawn", "named"] | None = None
+    doses: MapDoses | None = None
+    least_mm2: LeastMm2 | None = None
+    areas: MapAreas | None = None
 
     def of(self, wanted: MapsWanted) -> MapsWanted:
         """What is asked for a piece that has its maps like this."""

@@ -60,6 +60,13 @@ def test_a_document_of_every_version_is_brought_to_the_present_schema(version: s
     assert migrate(new) == new
 
 
+def test_a_way_of_drawing_maps_that_is_none_gives_way_to_the_usual_one() -> None:
+    stored = copy.deepcopy(EMPTY) | {"maps": {"areas": "spread", "doses": 2, "least_mm2": 0}}
+    document, said = read(stored)
+    assert (document.maps.areas, document.maps.doses, document.maps.least_mm2) == ("drawn", 2, 30.0)
+    assert set(said) == {"How maps are drawn was none; the usual way stands in its place."}
+
+
 def test_every_document_and_every_file_says_its_schema(client: APIClient, piece: Json) -> None:
     assert piece["document"]["schema"] == SCHEMA
     data = b"".join(client.get(f"/api/pieces/{piece['id']}/file?history=1").streaming_content)

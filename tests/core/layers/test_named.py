@@ -1,0 +1,102 @@
+"""Areas of a face that have names: which skin is in them, how they are laid, and how they are told."""
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+
+from core.colour.difference import ciede2000
+from core.layers.doses import Dose
+from core.layers.even import evenly
+from core.layers.pixels import distances
+from core.layers.plan import Expected, Layer, Plan
+from core.plan.mapped import ground_of, head_scale, maps_of
+from core.plan.named import Named, NamedAreas, named_areas
+from tests.core.layers.test_fields import ramp, seen, tray
+
+
+def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
+    looked, plan = seen()
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    found = named_areas(looked, 0, ground)
+    words = [str(area) for area in found.areas]
+    assert (found.labels >= 0).tolist() == ground.mask.tolist()
+    assert len(set(words)) == len(words) == found.labels.max() + 1
+    assert "the blood places in the lights" in words and "the deepest shadows" in {area.band for area in found.areas}
+
+    def part(*called: str) -> np.ndarray:
+        return np.isin(found.labels, [number for number, area in enumerate(found.areas) if area.band in called])
+
+    assert ground.lights[part("the lightest skin")].all()
+    lightness = [ground.lab[part(called), 0].mean() for called in ("the lights", "the half-tones", "the shadows")]
+    assert lightness[0] > lightness[1] + 5 > lightness[2] + 10
+    held = maps_of(tray(), plan, ground, 2, 60)[0]
+    maps = evenly(held, found.labels, 2)
+    for level, doses in zip(maps.levels, maps.doses, strict=True):
+        assert all(len(np.unique(level[found.labels == area])) == 1 for area in range(len(words)))
+        assert level.max() == len(doses) <= 2
+    off, bare = (ciede2000(ground.lab[ground.mask], held.after(maps, upto)).mean() for upto in (None, 0))
+    assert off < bare / 3
+
+
+def test_bands_under_light_of_two_colours_have_a_warmer_and_a_cooler_part() -> None:
+    looked, _ = seen()
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    plain = named_areas(looked, 0, ground)
+    left = np.arange(ground.mask.shape[1]) < np.median(np.nonzero(ground.mask)[1])
+    lab = ground.lab.copy()
+    lab[..., 2] += np.where(left, 14.0, -14.0)
+    parted = named_areas(looked, 0, replace(ground, lab=lab))
+    warm, cool = (
+        np.isin(parted.labels, [number for number, area in enumerate(parted.areas) if area.part == part])
+        for part in ("warmer", "cooler")
+    )
+    left = np.broadcast_to(left, warm.shape)
+    assert left[warm].mean() > 0.95 and left[cool].mean() < 0.05
+    assert (warm | cool).sum() > ground.mask.sum() / 2
+
+    def nearest(areas: NamedAreas) -> float:
+        wanted, owner = lab[ground.mask], areas.labels[ground.mask]
+        means = np.array([wanted[owner == number].mean(axis=0) for number in range(len(areas.areas))])
+        return float(ciede2000(wanted, means[owner]).mean())
+
+    assert nearest(parted) < 0.6 * nearest(plain)
+
+
+def test_where_a_layer_lies_is_told_in_as_few_words_as_will_do() -> None:
+    bands = ("the lights", "the middle tones", "the half-tones", "the shadows")
+    areas = tuple(Named(band, part) for band in bands for part in ("the blood places", "warmer", "cooler"))
+    found = NamedAreas(np.arange(len(areas))[None], areas)
+
+    def told(*doses: int) -> list[tuple[str, int]]:
+        return list(found.told(np.array(doses)))
+
+    assert told(*[1] * 12) == [("the lights to the shadows", 1)]
+    assert told(1, 1, 1, 2, 1, 1, 0, 1, 1, 0, 0, 3) == [
+        ("the lights, the middle tones", 1), ("the half-tones, but not the blood places", 1),
+        ("the blood places in the middle tones", 2), ("the cooler part of the shadows", 3),
+    ]  # fmt: skip
+    assert told(2, 0, 0, 0, 0, 0, 2, 1, 2, 0, 0, 0) == [
+        ("the warmer part of the half-tones", 1), ("the cooler part of the half-tones", 2),
+        ("the blood places in the lights, the half-tones", 2),
+    ]  # fmt: skip
+    assert told(*[0] * 12) == []
+    assert str(areas[0]) == "the blood places in the lights"
+
+
+def test_doses_that_serve_areas_best_are_found() -> None:
+    """Against every dose of both layers at every area, where any number of doses may be used."""
+    ground = ramp()
+    plan = Plan(
+        tuple(Layer(code, Dose("heavy", 1), (Dose("heavy", 1),), "") for code in ("L27", "L05")), Expected(0, 0, 0)
+    )
+    held = maps_of(tray(), plan, ground, 3, 30)[0]
+    labels = np.where(ground.mask, np.arange(ground.mask.shape[1])[None] * 6 // ground.mask.shape[1], -1)
+    found = evenly(held, labels, 9)
+    owner = labels[ground.mask]
+    every = np.array(list(itertools.product(held.pixels.allowed(0), held.pixels.allowed(1))))
+    colours = held.pixels.seen(held.pixels.amounts_of(every)).astype(np.float32)
+    wanted = ground.lab[ground.mask]
+    costs = np.array([distances(np.broadcast_to(colour, wanted.shape), wanted) for colour in colours])
+    best = sum(float(costs[:, owner == area].sum(axis=1).min()) for area in range(6)) / len(wanted)
+    assert float(distances(held.after(found).astype(np.float32), wanted).mean()) < 1.1 * best

@@ -28,7 +28,8 @@ class Where:
 
 @dataclass(frozen=True, slots=True)
 class LayerOnSheet:
-    """One layer. hex: of its stick, empty for a tool; how: what the hand does; maps: pictures of where it goes."""
+    """One layer. hex: of its stick, empty for a tool; how: what the hand does; maps: pictures of where it goes; areas:
+    a sentence on each of its doses, if the maps have areas with names."""
 
     number: int
     code: str
@@ -38,6 +39,7 @@ class LayerOnSheet:
     where: tuple[Where, ...]
     maps: tuple[bytes, ...] = ()
     note: str = ""
+    areas: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,8 +152,8 @@ class _Layout:
         left = _MARGIN + (sum(wide + _GAP for wide, _ in sizes) if sizes else 0)
         wide = _WIDE - _MARGIN - left
         how, rows = wrapped(layer.how, 9, wide), [_rows(part, wide - _TICK - 2) for part in layer.where]
-        note = wrapped(layer.note, 8, wide)
-        words = 11 + 4.2 * len(how) + sum(3.8 * len(row) + 0.8 for row in rows) + 3.8 * len(note)
+        note, areas = wrapped(layer.note, 8, wide), [wrapped(said, 8, wide) for said in layer.areas]
+        words = 11 + 4.2 * len(how) + sum(3.8 * len(row) + 0.8 for row in (*areas, *rows)) + 3.8 * len(note)
         self._room_for(max(words, max((high for _, high in sizes), default=0.0)) + 5)
         top, x = self._y, _MARGIN
         self._pen.line([(_MARGIN, top), (_WIDE - _MARGIN, top)], 0.15, colour=DOTTED)
@@ -171,6 +173,11 @@ class _Layout:
             y += 4.2
             self._pen.words(left, y, line, 9, wide + 1)
         y += 1.5
+        for lines in areas:
+            for line in lines:
+                y += 3.8
+                self._pen.words(left, y, line, 8, wide + 1)
+            y += 0.8
         for part, lines in zip(layer.where, rows, strict=True):
             self._pen.rect(left, y + 1.4, _TICK, _TICK, edge=GREY)
             if part.done:

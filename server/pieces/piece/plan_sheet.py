@@ -68,7 +68,7 @@ class _Drawn:
                 _, draw = maps.map_of(self.user, self.document, [figure.maps], layer, size, self.ghost)
                 yield names[figure.id], cropped(draw(), self.where(figure.id))
 
-    def by_name(self, layer: str, medium: str | None, stick: str) -> str:
+    def by_name(self, layer: str, medium: str | None, stick: str) -> tuple[str, ...]:
         """Which areas a layer lies on, if they have names: a sentence for each of its doses, and figure."""
         said, several = [], len(self.document.figures) > 1
         names = {figure.id: figure.name for figure in self.document.figures}
@@ -79,7 +79,7 @@ class _Drawn:
                     how = manner(Pass(stick, dose.pressure, dose.repeats, "flick" if dose.flicked else "lay"), medium)
                     whose = f"{names[figure.id]}, " if several else ""
                     said += [f"{whose}{how}: {areas}."] if areas else []
-        return " ".join(f"{each[0].upper()}{each[1:]}" for each in said)
+        return tuple(f"{each[0].upper()}{each[1:]}" for each in said)
 
     def after(self, size: int) -> bytes | None:
         """The picture after all layers."""
@@ -211,13 +211,11 @@ def _layer(drawn: _Drawn, step: LaidStep, sticks: Mapping[str, Stick], work: Wor
         for part in step.parts
     )  # fmt: skip
     stick = sticks.get(step.stick)
-    by_name = "" if step.comparison else drawn.by_name(step.layer, stick.medium if stick else None, step.stick)
-    how = " ".join(
-        part for part in (f"{step.stroke}, {step.how}.", step.first, by_name, step.end, step.caution) if part
-    )
+    areas = () if step.comparison else drawn.by_name(step.layer, stick.medium if stick else None, step.stick)
+    how = " ".join(part for part in (f"{step.stroke}, {step.how}.", step.first, step.end, step.caution) if part)
     shown = _corrected(drawn, step) if step.comparison else tuple(data for _, data in drawn.maps_of(step.layer, _MAP))
     note = work.notes.get(step.layer, "")
-    return LayerOnSheet(step.number, step.stick, *_called(step.stick, sticks), how, where, shown, note)
+    return LayerOnSheet(step.number, step.stick, *_called(step.stick, sticks), how, where, shown, note, areas)
 
 
 def _corrected(drawn: _Drawn, step: LaidStep) -> tuple[bytes, ...]:

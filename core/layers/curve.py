@@ -14,15 +14,19 @@ from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 
 MOST = 8
 """The most layers that are looked for unless more are asked for."""
-_COMBINED, _SWEPT_TWICE, _STARTS = 6, 4, 8
-"""Up to how many layers sticks are chosen by their stacks, and up to how many with two sweeps of exchanges."""
-_OF_STACKS, _DISTURBED, _AT_A_PLACE = 4, 8, 2
+_COMBINED, _SWEPT_TWICE, _STARTS = 6, 2, 4
+"""Up to how many layers sticks are chosen by their stacks, up to how many with two sweeps of exchanges, and with how
+many stacks of theirs plans begin."""
+_EXCHANGED = 6
+"""Up to how many layers sticks of a plan are exchanged."""
+_OF_STACKS, _DISTURBED, _AT_A_PLACE = 4, 4, 2
 """From how many of those and from how many disturbed doses a plan's are begun anew, and in how many layers at a place.
 Measured."""
 _ALL_TRIED, _PROMISING_STICKS = 2, 36
 """Up to how many layers every stick is tried, and how many of the most promising afterwards."""
-_RUNNERS_UP = 4, 1.1
-"""How many lists besides the best are followed up, and how much more they may cost."""
+_RUNNERS_UP, _FEW_STICKS = (4, 1.2), 3
+"""How many lists besides the best become plans, how much more they may cost, and from how many sticks on: what stacks
+cost is a hint to what plans of them cost, no more."""
 _OF_FEW, _BEST_OF_FEW = 3, 2
 """With how many layers all lists of sticks of a small tray are compared, and how many of them are polished."""
 FEWEST = 2
@@ -64,16 +68,15 @@ class Curve:
         return better
 
     def steps(
-        self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True, followed: int = 0
+        self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True
     ) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
         that are not improved any more once they are found. shaken: at which number of layers the best plan is shaken
-        up. closely: whether small trays are searched through. followed: at which number of layers more than the best
-        list of sticks becomes a plan."""
+        up. closely: whether small trays are searched through."""
         search = self.search
         if self._kept is None:
             for combos in self._combos:
-                yield from self._by_stacks(combos, min(most, _COMBINED), followed)
+                yield from self._by_stacks(combos, min(most, _COMBINED))
         else:
             self.keep(self._kept)
         if not self.best and self._kept is None:
@@ -114,9 +117,9 @@ class Curve:
             self.keep(draft)
             yield
 
-    def _by_stacks(self, combos: Combos, most: int, followed: int) -> Iterator[None]:
-        """Sticks chosen by the stacks that they make, and each list polished into a plan; at one number of layers a few
-        lists that are nearly as good too."""
+    def _by_stacks(self, combos: Combos, most: int) -> Iterator[None]:
+        """Sticks chosen by the stacks that they make; of the best list and a few that are nearly as good, that which
+        makes the best plan."""
         search = self.search
         sticks: Sticks = ()
         some = search.usable
@@ -127,11 +130,16 @@ class Curve:
             sticks = combos.exchanged(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
             if n > max(_ALL_TRIED, int(np.count_nonzero(search.frame.must))):
                 some = combos.promising(some, _PROMISING_STICKS)
-            for each in (sticks, *(combos.runners_up(sticks, *_RUNNERS_UP) if n == followed else ())):
-                first, *others = self._starts(each, _STARTS)
-                draft = search.polish(Draft(each, tuple(range(n)), first), 1)
-                self.keep(search.begun_anew(draft, others) if others else draft)
+            lists = [sticks, *(combos.runners_up(sticks, *_RUNNERS_UP) if n >= _FEW_STICKS else ())]
+            tried = [self._begun_with(each) for each in lists]
+            draft, others = min(tried, key=lambda each: search.total(each[0]))
+            self.keep(search.begun_anew(draft, others) if others else draft)
             yield
+
+    def _begun_with(self, sticks: Sticks) -> tuple[Draft, list[Doses]]:
+        """A plan of these sticks begun with the best of their stacks, and the doses of other stacks."""
+        first, *others = self._starts(sticks, _STARTS)
+        return self.search.polish(Draft(sticks, tuple(range(len(sticks))), first), 1), others
 
     def _by_all_stacks(self, n: int) -> Iterator[None]:
         """As `_by_stacks`, of all lists of so many sticks the few best: from a small tray that costs little."""
@@ -174,7 +182,8 @@ class Curve:
         for n in range(start, fewest - 1, -1):
             if n not in self.best:
                 continue
-            self.keep(self._anew(self.search.exchanged(self.best[n][1])))
+            draft = self.best[n][1]
+            self.keep(self._anew(self.search.exchanged(draft) if n <= _EXCHANGED else draft))
             if n > fewest:
                 self.keep(self.search.shrunk(self.best[n][1]))
             yield

@@ -14,7 +14,7 @@ from core.optics.media import get_medium
 from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
 
 _TRIED = (("light", 1), ("light", 3), ("medium", 2))
-_BEGUN = (("light", 1), ("medium", 1), ("heavy", 1))
+_BEGUN = (("light", 1), ("light", 3), ("medium", 3))
 _ALSO_TRIED = (("light", 2), ("medium", 2), ("medium", 3))
 USUAL_DOSES = 3
 """Of each layer's map, besides none."""

@@ -31,7 +31,7 @@ Flags = NDArray[np.bool_]
 
 @dataclass(frozen=True, slots=True)
 class FieldLayer:
-    """A layer as far as its field goes. box: of its medium, at every second band (`Box.coarse`), the same for layers
+    """A layer as far as its field goes. box: of its medium, at every third band (`Box.coarse`), the same for layers
     that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
     pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
     it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. breathes:

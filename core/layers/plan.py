@@ -86,5 +86,5 @@ def recommended(by_count: dict[int, Plan]) -> int:
     return counts[-1]
 
 
-_OF_WHAT_IS_SPOILT, _HARDLY = 0.1, 0.1
+_OF_WHAT_IS_SPOILT, _HARDLY = 0.1, 0.16
 """What a layer must bring: this part of what the hand spoils, and so much ΔE00 at least (assumption)."""

@@ -135,7 +135,7 @@ def covered(root: Floats, r0: Floats, t: Floats, coverage: Any) -> Floats:
 
 
 def cover(roots: Floats, r0: Floats, t_squared: Floats, coverage: Floats) -> None:
-    """As `covered`, in place: roots, r0 and the square of the transmittance are (g, 31), coverage (g, 1)."""
+    """As `covered`, in place; all are (g, bands). t_squared: the square of the transmittance."""
     seen = np.multiply(roots, roots)
     r0_seen = np.multiply(seen, r0)
     np.subtract(1, r0_seen, out=r0_seen)

@@ -147,7 +147,7 @@ class Box(Layered, Protocol):
     """Whether a pass takes along much of what lies beneath, so that the order of passes tells."""
 
     def coarse(self) -> Box:
-        """The same at every second band (see core.optics.spectra.COARSE), for `blank`, `strokes` and `seen` alone."""
+        """The same at every third band (see core.optics.spectra.COARSE), for `blank`, `strokes` and `seen` alone."""
 
     def start(self, ground: Ground | None = None) -> Any:
         """The bare paper, or what another medium has left."""

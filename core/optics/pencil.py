@@ -409,7 +409,8 @@ class PencilBox:
         r0_at, t_squared_at = self._film_table
         at = np.minimum(thickness * _PER_FILM, _PER_FILM * _THICKEST - 1).astype(np.intp)
         at += stick * (_PER_FILM * _THICKEST)
-        cover(roots, r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), coverage.astype(np.float32)[:, None])
+        covers = np.repeat(coverage.astype(np.float32)[:, None], roots.shape[1], axis=1)
+        cover(roots, r0_at.take(at, axis=0), t_squared_at.take(at, axis=0), covers)
 
     @cached_property
     def _film_table(self) -> tuple[NDArray[np.float32], NDArray[np.float32]]:

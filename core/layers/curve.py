@@ -67,9 +67,7 @@ class Curve:
             self.best[n] = cost, draft
         return better
 
-    def steps(
-        self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True
-    ) -> Iterator[None]:
+    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
         that are not improved any more once they are found. shaken: at which number of layers the best plan is shaken
         up. closely: whether small trays are searched through."""

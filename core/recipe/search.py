@@ -123,7 +123,7 @@ def _fours(table: Table, targets: Floats, leaders: Sequence[Sequence[Path]]) -> 
     roots, deposits = table.run(paths)
     penalties = table.penalties_after(paths, deposits)
     # Working all of them out would take dozens of times as long; the learnt effects tell which are worth it.
-    expected = table.grounds.expected(table.labs_of(roots).astype(float), table.box.tooth_left_at(deposits))
+    expected = table.grounds.effects.expected(table.labs_of(roots).astype(float), table.box.tooth_left_at(deposits))
     picked = []
     ends = np.cumsum([len(held) for held in leaders])
     for target, held, end in zip(targets, leaders, ends, strict=True):

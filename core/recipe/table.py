@@ -19,6 +19,7 @@ from core.optics.stack import HANDS
 from core.recipe.cost import LAYER_COST, action_costs
 from core.recipe.doubts import Doubts
 from core.recipe.end import End
+from core.recipe.ground_effects import GroundEffects, inverted
 from core.recipe.pool import Pool, forms_at
 from core.recipe.rules import Rules
 
@@ -41,8 +42,6 @@ _LEARNT_FROM = 32
 """From how many stacks, of each depth, the effect of the actions is learnt."""
 _ROUGHLY = 1.0
 """A ground up to twice as far away as the nearest will do: it is corrected afterwards, and found much sooner."""
-_DAMPING = 0.002
-"""An action that covers leaves nearly nothing of the ground; undamped, its inverse would ask for impossible grounds."""
 _SCALE = np.array([1.6, 1.0, 1.0])
 """A step of lightness against one of a or b, among grounds."""
 _WEIGHTS32 = WEIGHTS.astype(np.float32)
@@ -299,10 +298,9 @@ class _Class:
 class _Grounds:
     """What must lie under a last pass, so that it ends at a target.
 
-    What each action does to the colour beneath is learnt from stacks of two and three passes: linear in
-    CIELAB, the less the less tooth is left (least squares). Turned round, it names the ground that is
-    wanted, and the nearest of the stacks of two are candidates. They are then worked out exactly, so
-    that the approximation only decides who is looked at.
+    What each action does to the colour beneath is learnt from stacks of two and three passes. Turned round, it names
+    the ground that is wanted, and the nearest of the stacks of two are candidates. They are then worked out exactly,
+    so that the approximation only decides who is looked at.
     """
 
     def __init__(self, table: Table) -> None:
@@ -327,12 +325,12 @@ class _Grounds:
         # Equally many grounds a class: within one the effect of an action is taken as the same for all.
         for members in np.array_split(by_tooth, classes):
             if len(members):
-                matrix, offset = self._effect(float(np.median(tooth[members])))
+                matrix, offset = self.effects.at(float(np.median(tooth[members])))
                 tree = cKDTree(self.labs[members] * _SCALE)
-                self.classes.append(_Class(members, tree, matrix, _inverted(matrix), offset))
+                self.classes.append(_Class(members, tree, matrix, inverted(matrix), offset))
 
-    def _learnt(self, by_tooth: NDArray[np.intp]) -> Floats:
-        """Coefficients (8, actions, 3) of what each action changes: (L, a, b, 1) times √tooth, and times tooth."""
+    def _learnt(self, by_tooth: NDArray[np.intp]) -> GroundEffects:
+        """What each action changes, of stacks of one pass and of two."""
         table = self.table
         first = table.openings[_spaced(len(table.openings))]
         some = by_tooth[_spaced(len(by_tooth))]
@@ -340,18 +338,7 @@ class _Grounds:
         roots = np.concatenate([table.roots[first], self.roots[some]])
         deposits = np.concatenate([table.deposits[first], self.deposits[some]])
         tooth, after = table.box.tooth_left_at(deposits), table.over(roots, deposits).astype(float)
-        changes = (after - before[:, None]).reshape(len(before), -1)
-        return np.asarray((np.linalg.pinv(_features(before, tooth), rcond=1e-6) @ changes).reshape(8, -1, 3))
-
-    def _effect(self, tooth: float) -> tuple[Floats, Floats]:
-        """What the actions do to a colour where so much tooth is left: matrices (actions, 3, 3) and offsets
-        (actions, 3); a colour goes to matrixᵀ · colour + offset."""
-        local = (np.sqrt(tooth) * self.effects[:4] + tooth * self.effects[4:]).transpose(1, 0, 2)
-        return local[:, :3] + np.eye(3), local[:, 3]
-
-    def expected(self, labs: Floats, tooth: Floats) -> Floats:
-        """CIELAB (g, actions, 3) that the actions will give over colours (g, 3), about."""
-        return np.asarray(labs[:, None] + np.einsum("gf,fak->gak", _features(labs, tooth), self.effects))
+        return GroundEffects(before, tooth, after)
 
     def under(self, targets: Floats, so_far: Floats) -> NDArray[np.intp]:
         """Pairs (n, 2) of a ground (index into `paths`) and a last action (index) that may end near a target.
@@ -444,16 +431,3 @@ def _spread_out(twos: Pool) -> NDArray[np.intp]:
 def _spaced(count: int) -> NDArray[np.intp]:
     """At most _LEARNT_FROM places among so many, evenly spaced."""
     return np.linspace(0, count - 1, min(_LEARNT_FROM, count)).astype(np.intp)
-
-
-def _features(labs: Floats, tooth: Floats) -> Floats:
-    """(g, 8): (L, a, b, 1) times √tooth, and times tooth, of colours (g, 3)."""
-    # A pass takes what tooth it finds: its effect fades with it, at first fast and then evenly. The two terms span
-    # both, and neither leaves anything where no tooth is left.
-    plain = np.column_stack([labs, np.ones(len(labs))])
-    return np.column_stack([plain * np.sqrt(tooth)[:, None], plain * tooth[:, None]])
-
-
-def _inverted(matrix: Floats) -> Floats:
-    """(actions, 3, 3) by which what was missed above tells how to move the ground; damped least squares."""
-    return np.linalg.solve(matrix @ matrix.transpose(0, 2, 1) + _DAMPING * np.eye(3), matrix)

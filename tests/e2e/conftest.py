@@ -10,11 +10,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from django.contrib.auth.models import User
+from django.test import Client
 from PIL import Image
 from playwright.sync_api import Browser, FilePayload, Locator, Page, Request, expect
 
 from server.accounts import services as accounts
 from server.materials import services as materials
+from server.materials.models import Tray
 from tests.conftest import ROOT
 from tools.browser import chromium
 
@@ -39,31 +42,38 @@ def site(live_server: Any, settings: Any, tmp_path: Path) -> str:
 
 @pytest.fixture
 def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
-    """A page signed in by a one-time link; fails on script errors and on any request elsewhere."""
+    """A page of an artist who is signed in, at an address; fails on script errors and on any request elsewhere."""
     troubles: list[str] = []
     contexts = []
 
-    def open_page(name: str = "ines", tray: bool = True, **options: Any) -> Page:
+    def open_page(name: str = "ines", tray: bool = True, at: str = "", **options: Any) -> Page:
         user = accounts.get_or_create_artist(name)
         if tray and not materials.trays_of(user).exists():
-            # Half of a small range: plans are worked out in half the time.
-            materials.keep_tray(user, "small", materials.get_range("small-tray-24").sticks[::2])
+            few_pencils(user)
         # Nothing is to be learnt from waiting until a dialog has faded in.
         context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", **options)
         contexts.append(context)
+        client = Client()
+        client.force_login(user)
+        context.add_cookies([{"name": "sessionid", "value": client.cookies["sessionid"].value, "url": site}])
         page = context.new_page()
         page.set_default_timeout(60_000)
         page.on("pageerror", lambda error: troubles.append(f"script error: {error}"))
         page.on("request", lambda request: troubles.extend(elsewhere(request, site)))
-        page.goto(f"{site}/enter/{accounts.make_link(user)}")
-        page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("navigation", name="Places").wait_for()
+        page.goto(f"{site}/{at}")
+        if not at:
+            page.get_by_role("navigation", name="Places").wait_for()
         return page
 
     yield open_page
     for context in contexts:
         context.close()
     assert troubles == []
+
+
+def few_pencils(user: User) -> Tray:
+    """Half of a small range: plans are worked out in half the time."""
+    return materials.keep_tray(user, "small", materials.get_range("small-tray-24").sticks[::2])
 
 
 def elsewhere(request: Request, site: str) -> list[str]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from server.accounts.services import get_or_create_artist
@@ -9,11 +10,10 @@ from tests import night_watch
 from tests.e2e.conftest import barriers, saved
 
 
+@pytest.mark.xdist_group("night watch")
 def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., Page]) -> None:
-    page = enter(tray=False)
-    artist = get_or_create_artist("ines")
-    piece = night_watch.planned(artist)
-    page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/mix")
+    piece = night_watch.planned(get_or_create_artist("ines"))
+    page = enter(tray=False, at=f"pieces/{piece.pk}/mix")
     page.get_by_role("link", name="hair, cloth, ground").click()
     expect(page.get_by_role("heading", name="Hair, cloth and ground")).to_be_visible()
     coat = page.get_by_role("region", name="Mairen’s coat")

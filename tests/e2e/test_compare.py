@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from server.accounts.services import get_or_create_artist
@@ -11,15 +12,15 @@ from tests.conftest import ROOT
 from tests.e2e.conftest import barriers, small_picture
 from tools.drawn import with_hand
 
+# One process works out the plan of that piece for all of them.
+pytestmark = pytest.mark.xdist_group("night watch")
 PHOTO = ROOT / "demo/drawings/night-watch-2.jpg"
 
 
 def planned(enter: Callable[..., Page]) -> Page:
     """A planned piece, opened at Compare."""
-    page = enter(tray=False)
-    artist = get_or_create_artist("ines")
-    piece = night_watch.planned(artist)
-    page.goto(page.url.rstrip("/") + f"/pieces/{piece.pk}/look")
+    piece = night_watch.planned(get_or_create_artist("ines"))
+    page = enter(tray=False, at=f"pieces/{piece.pk}/look")
     page.get_by_role("link", name="Compare").click()
     return page
 

@@ -22,6 +22,8 @@ from tests.e2e.conftest import barriers, begin, drop, go, pick, place, rename, s
 from tools.site import Server, link_for, manage
 
 KB = 1024
+PICTURES = re.compile(r"pictures/|view|layers/(map|picture)|plan\?kind=png")
+"""In an address of something that is shown as a picture."""
 
 
 class Counted:
@@ -59,9 +61,13 @@ def quiet(page: Page) -> None:
     counted, before = Counted(page), -1
     while before < len(counted.requests):
         before = len(counted.requests)
-        page.wait_for_timeout(2500)
+        page.wait_for_timeout(1000)
         page.wait_for_load_state("networkidle")
     page.remove_listener("requestfinished", counted.note)
+
+
+of_the_demo = pytest.mark.xdist_group("demo")
+"""In one process, with one server."""
 
 
 @pytest.fixture(scope="module")
@@ -87,6 +93,7 @@ def demo_page(demo: Server, browser: Browser) -> Iterator[Page]:
     context.close()
 
 
+@of_the_demo
 def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page: Page) -> None:
     page = demo_page
     page.get_by_role("link", name=re.compile("Night watch")).click()
@@ -139,6 +146,7 @@ def test_a_rename_costs_one_request_and_an_edit_only_what_it_concerns(demo_page:
     assert sum(counted.bytes("/work")) < 5 * KB
 
 
+@of_the_demo
 def test_a_planning_that_is_stopped_leaves_all_as_it_is(demo_page: Page) -> None:
     page = demo_page
     page.get_by_role("link", name=re.compile("Morning relief")).click()
@@ -179,6 +187,7 @@ def walked(page: Page) -> tuple[int, list[str]]:
     return page.evaluate("window.walked.size"), [*missed, *page.evaluate("window.hidden")]
 
 
+@of_the_demo
 def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_page: Page) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
@@ -201,6 +210,7 @@ def test_every_view_is_open_to_everybody_in_every_surround(demo: Server, demo_pa
     assert found == []
 
 
+@of_the_demo
 def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, browser: Browser) -> None:
     page = demo_page
     href = page.get_by_role("link", name=re.compile("Night watch")).get_attribute("href")
@@ -223,10 +233,10 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
         quiet(cold)
         assert cold.evaluate("window.shifted") <= 0.1, step
         sizes = sorted(((r.sizes()["responseBodySize"], r.url) for r in counted.requests), reverse=True)
-        shown = sum(
-            size for size, url in sizes if re.search("pictures/|view|layers/(map|picture)|plan\\?kind=png", url)
-        )
-        assert counted.bytes()[1] - shown <= 250 * KB, (step, sizes[:12])
+        shown = sum(size for size, url in sizes if PICTURES.search(url))
+        # How often it is asked whether a plan is there depends on the machine.
+        once = {url: size for size, url in reversed(sizes) if not PICTURES.search(url) and "/api/jobs/" not in url}
+        assert sum(once.values()) <= 250 * KB, (step, sizes[:12])
         # Look opens on a head, from near; Mix and Work show a drawing and its maps; a page for paper has each of them
         # as fine as it is printed.
         most = {"look": 190, "mix": 320, "work": 180}.get(step)

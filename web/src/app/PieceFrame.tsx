@@ -6,8 +6,8 @@ import { hasFailed, type Piece, server } from "../api/client";
 import { problemOf } from "../api/mutations";
 import { useLimits, useMaterials } from "../api/queries";
 import { Drafts, thisTab } from "../document/drafts";
-import type { Status } from "../document/editor";
 import { differences } from "../document/parts";
+import type { Status } from "../document/state";
 import {
   type Loaded,
   PieceProvider,

@@ -1,8 +1,9 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { type LongWork, type Piece, type PieceChange, type PieceDocument, Refusal } from "../api/client";
 import type { Draft } from "./drafts";
-import { Editor, RETRY_AFTER_MS, SAVE_AFTER_MS, type Server, type State } from "./editor";
+import { Editor, RETRY_AFTER_MS, SAVE_AFTER_MS } from "./editor";
 import { changed, changes } from "./parts";
+import type { Server, State } from "./state";
 
 const spot = (id: string, more: object = {}) => ({
   id,

@@ -11,7 +11,8 @@ import {
 } from "react";
 import { type Piece, type SeenSpot, seenSpots, server } from "../api/client";
 import { type Draft, Drafts, type OldDraft } from "./drafts";
-import { Editor, type State } from "./editor";
+import { Editor } from "./editor";
+import type { State } from "./state";
 
 const Held = createContext<Editor | null>(null);
 

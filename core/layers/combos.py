@@ -253,17 +253,27 @@ class Combos:
             shape = deposits.shape
             which, hand = np.repeat(sticks, shape[1]), Hand(np.repeat(film[:, number % 3], shape[1]))
             parts: list[tuple[Any, Any, Any, Any]] = []
-            for dose in tried.doses:
-                how_hard = np.full(len(which), self.scale.pressure[dose])
-                times = np.full(len(which), self.scale.times[dose])
-                laid, more = self.box.strokes(
-                    below.reshape(len(which), -1), deposits.ravel(), which, how_hard, times, hand=hand
-                )
+            laid, more = self._in_each_dose(State(below.reshape(len(which), -1), deposits.ravel()), which, hand, tried)
+            for dose, its, fills in zip(tried.doses, laid, more, strict=True):
                 longer = used[open_].copy()
                 longer[:, number] = dose
-                parts.append((laid.reshape(*shape, -1), more.reshape(shape), longer, free))
+                parts.append((its.reshape(*shape, -1), fills.reshape(shape), longer, free))
             if not (mine and must) and not (number == 0 and self.frame.begins):
                 parts.append((roots, filled, used, firm))
             roots, filled, firm = (np.concatenate([part[i] for part in parts], axis=1) for i in (0, 1, 3))
             used = np.concatenate([part[2] for part in parts])
         return State(roots.reshape(-1, roots.shape[-1]), filled.ravel()), used, firm
+
+    def _in_each_dose(self, state: State, sticks: Indices, hand: Hand, tried: _Tried) -> tuple[Any, Any]:
+        """Roots (d, g, …) and deposits (d, g) after a layer of these sticks (g,) in each dose that is tried."""
+        # All at once, and more strokes first, as boxes would sort them otherwise.
+        doses = np.array(tried.doses)
+        order = np.argsort(-self.scale.times[doses], kind="stable")
+        dose = np.repeat(doses[order], len(sticks))
+        every, count = state.times(len(doses)), len(doses)
+        roots, filled = self.box.strokes(
+            every.roots, every.filled, np.tile(sticks, count), self.scale.pressure[dose], self.scale.times[dose],
+            hand=Hand(np.tile(hand.thickness, count), hand.coverage),
+        )  # fmt: skip
+        back = np.argsort(order)
+        return roots.reshape(count, *state.roots.shape)[back], filled.reshape(count, -1)[back]

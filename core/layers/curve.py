@@ -31,9 +31,6 @@ _OF_FEW, _BEST_OF_FEW = 3, 2
 """With how many layers all lists of sticks of a small tray are compared, and how many of them are polished."""
 FEWEST = 2
 """From how many layers on plans are improved."""
-_SHAKES, _ANY, _PROMISING = 4, 12, 1.06
-"""How often the best plan is shaken up, of how many good entries one is taken at random, and how far below the best a
-plan is followed up."""
 
 
 class Curve:
@@ -67,10 +64,9 @@ class Curve:
             self.best[n] = cost, draft
         return better
 
-    def steps(self, most: int = MOST, fewest: int = FEWEST, shaken: int = 0, closely: bool = True) -> Iterator[None]:
+    def steps(self, most: int = MOST, fewest: int = FEWEST, closely: bool = True) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
-        that are not improved any more once they are found. shaken: at which number of layers the best plan is shaken
-        up. closely: whether small trays are searched through."""
+        that are not improved any more once they are found. closely: whether small trays are searched through."""
         search = self.search
         if self._kept is None:
             for combos in self._combos:
@@ -89,31 +85,10 @@ class Curve:
             yield
         if not self.best:
             return
-        if shaken in self.best and self._kept is None:
-            yield from self._shaken(shaken)
         yield from self._down(max(self.best), fewest)
         if closely and self._kept is None and most >= _OF_FEW and search.from_few:
             yield from self._by_all_stacks(_OF_FEW)
         yield from self._up(most, fewest)
-
-    def _shaken(self, count: int) -> Iterator[None]:
-        """Plans of so many layers with two or three of them, taken at random, replaced by the best others."""
-        rng, search = np.random.default_rng(count), self.search
-        for _ in range(_SHAKES):
-            cost, draft = self.best[count]
-            for _ in range(int(rng.integers(2, 4))):
-                draft = draft.without(int(rng.integers(len(draft))))
-            draft = search.polish(draft, 1)
-            # The first of those put in is any good one, or the same would come back.
-            some = search.entries(draft)[:_ANY]
-            if some:
-                draft = search.polish(search.with_best_of(draft, [some[int(rng.integers(len(some)))]]), 1)
-            while len(draft) < count and (longer := search.grown(draft)) is not None:
-                draft = search.polish(longer, 1)
-            if len(draft) == count and search.total(draft) < _PROMISING * cost:
-                draft = self._anew(search.exchanged(draft))
-            self.keep(draft)
-            yield
 
     def _by_stacks(self, combos: Combos, most: int) -> Iterator[None]:
         """Sticks chosen by the stacks that they make; of the best list and a few that are nearly as good, that which

@@ -126,8 +126,9 @@ class PencilBox:
         self._bodies = self._made_up(self.k.astype(np.float32), self.s.astype(np.float32))
         # Looked up many million times while layers are planned.
         steps = np.linspace(0.0, 1.0, _STEPS + 1)
-        self._film_at = np.where(steps > 0, between(steps, self._films, 1.0), 0.0)
-        self._coverage_at = np.where(steps > 0, between(steps, self._coverage, FADES), 0.0)
+        self._film_at = np.outer(self._give, np.where(steps > 0, between(steps, self._films, 1.0), 0.0))
+        covered_at = np.where(steps > 0, between(steps, self._coverage, FADES), 0.0)
+        self._coverage_at = of_odds(covered_at, self._reach[:, None])
 
     @cached_property
     def _action_table(self) -> NDArray[np.intp]:
@@ -382,8 +383,8 @@ class PencilBox:
         most = int(times.max(initial=0))
         sorted_ = bool((times[:-1] >= times[1:]).all())
         level = np.rint(pressure * _STEPS).astype(np.intp)
-        thick = self._film_at[level] * (self.laying[technique] * self._give[stick] * hand.thickness)
-        touched = of_odds(self._coverage_at[level], self._reach[stick]) * hand.coverage
+        thick = self._film_at[stick, level] * (self.laying[technique] * hand.thickness)
+        touched = self._coverage_at[stick, level] * hand.coverage
         if sorted_:
             roots, filled = roots.copy(), filled.copy()
         else:

@@ -31,9 +31,9 @@ from core.plan.finishing import Finishing
 from core.plan.setup import LaidOutTray
 
 JUDGING_HANDS, JUDGING_SEED = 24, 11
-_FEW, _FEW_FROM, _HARDLY_WORSE = 4, 6, 1.06
-"""Up to how many layers the rest of the skin is regarded too (with more it is served anyway: measured), from how many
-down such plans are looked for, and how much worse they may be at the places."""
+_FEW, _HARDLY_WORSE = 4, 1.06
+"""Up to how many layers the rest of the skin is regarded too (with more it is served anyway: measured), and how much
+worse such plans may be at the places."""
 _PROBED = 3
 """With how many layers over it what lies beneath is tried."""
 _TYPICAL, _FITTED = 5, 3
@@ -129,7 +129,7 @@ class Planning:
         for curve, beneath in self._curves:
             yield from curve.steps(max(1, most - len(beneath.layers)), _FEW + 1 if self._wider else FEWEST)
         if self._wider:
-            yield from self._wider.steps(min(most, _FEW_FROM), shaken=_FEW, closely=False)
+            yield from self._wider.steps(min(most, _FEW), closely=False)
         if self._finishing.wanted:
             for curve, beneath in self._curves[:]:
                 yield from self._ended_anew(curve, beneath, most)

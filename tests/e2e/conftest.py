@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,10 @@ from playwright.sync_api import Browser, FilePayload, Locator, Page, Request, ex
 from server.accounts import services as accounts
 from server.materials import services as materials
 from server.materials.models import Tray
+from server.pictures.services import store_picture
+from server.pieces.document.history import document_of, new_piece
+from server.pieces.document.schema import Document
+from server.pieces.models import Piece
 from tests.conftest import ROOT
 from tools.browser import chromium
 
@@ -69,6 +74,33 @@ def enter(site: str, browser: Browser) -> Iterator[Callable[..., Page]]:
     for context in contexts:
         context.close()
     assert troubles == []
+
+
+@pytest.fixture
+def planned_piece(enter: Callable[..., Page]) -> Callable[..., Page]:
+    """Opens a piece with a few spots that is planned in layers, at one of its steps."""
+
+    def open_page(step: str = "mix", **options: Any) -> Page:
+        artist = accounts.get_or_create_artist("ines")
+        tray, picture = few_pencils(artist), store_picture(artist, small_picture()["buffer"])
+        if not _PLANNED:
+            page = enter(**options)
+            begin(page, picture=small_picture())
+            for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72), (0.36, 0.55)):
+                drop(page, x, y)
+            go(page, "Mix")
+            plan_layers(page)
+            _PLANNED.append(document_of(artist, Piece.objects.get().pk))
+            page.goto(page.url.replace("/mix", f"/{step}"))
+            return page
+        piece = new_piece(artist, "Mate on watch", replace(_PLANNED[0], tray=tray.pk, picture=picture.pk)).piece
+        return enter(at=f"pieces/{piece.pk}/{step}", **options)
+
+    return open_page
+
+
+_PLANNED: list[Document] = []
+"""Once it is made, in every process."""
 
 
 def few_pencils(user: User) -> Tray:

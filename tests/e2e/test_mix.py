@@ -2,43 +2,20 @@
 
 import re
 from collections.abc import Callable
-from dataclasses import replace
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from server.accounts.services import get_or_create_artist
-from server.pictures.services import store_picture
-from server.pieces.document.history import document_of, new_piece
-from server.pieces.document.schema import Document
-from server.pieces.models import Piece
-from tests.e2e.conftest import begin, drop, few_pencils, go, plan_layers, saved, small_picture
+from tests.e2e.conftest import saved
 
 CARDS = "From the last layer down to the paper"
 
 
-# One process makes the plan, once.
-pytestmark = pytest.mark.xdist_group("mix")
-made: list[Document] = []
-
-
 @pytest.fixture
-def planned(enter: Callable[..., Page]) -> Page:
+def planned(planned_piece: Callable[..., Page]) -> Page:
     """A piece planned in layers, opened at Mix."""
-    if made:
-        artist = get_or_create_artist("ines")
-        tray, picture = few_pencils(artist), store_picture(artist, small_picture()["buffer"])
-        piece = new_piece(artist, "Mate on watch", replace(made[0], tray=tray.pk, picture=picture.pk)).piece
-        page = enter(at=f"pieces/{piece.pk}/mix")
-        cards(page).first.wait_for()
-        return page
-    page = enter()
-    begin(page, picture=small_picture())
-    for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72), (0.36, 0.55)):
-        drop(page, x, y)
-    go(page, "Mix")
-    plan_layers(page)
-    made.append(document_of(get_or_create_artist("ines"), Piece.objects.get().pk))
+    page = planned_piece()
+    cards(page).first.wait_for()
     return page
 
 

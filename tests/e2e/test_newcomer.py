@@ -35,16 +35,12 @@ def test_from_an_empty_account_to_a_plan_in_at_most_six_actions(enter: Callable[
     saved(page)
 
 
-def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(enter: Callable[..., Page], site: str) -> None:
+def test_a_piece_is_drawn_layer_by_layer_and_everything_is_still_there(
+    planned_piece: Callable[..., Page], site: str
+) -> None:
     # A tablet held upright, with a thumb.
-    page = enter(has_touch=True)
-    begin(page, picture=small_picture())
-    for x, y in ((0.42, 0.30), (0.62, 0.47), (0.55, 0.72)):
-        drop(page, x, y)
+    page = planned_piece("work", has_touch=True)
     page.set_viewport_size({"width": 768, "height": 1024})
-    go(page, "Mix")
-    plan_layers(page)
-    go(page, "Work")
     expect(page.get_by_text("Now pick up")).to_be_visible()
     expect(page.get_by_text("safety sheet")).to_be_visible()
     # Part by part; when the last is ticked the next layer comes.

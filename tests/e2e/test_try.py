@@ -10,7 +10,7 @@ from core.optics.support import get_support
 from server.materials.services import as_core
 from server.trials.models import TrialCard
 from tests.core.photo.sheets import filled_page
-from tests.e2e.conftest import barriers, begin, drop, go, plan_layers, small_picture
+from tests.e2e.conftest import barriers, begin, drop, small_picture
 from tools.camera import Camera, photograph
 from tools.nature import Nature
 
@@ -86,13 +86,8 @@ def test_from_a_card_to_plans_that_know_what_it_taught(enter: Callable[..., Page
     expect(page.get_by_role("heading", name="Make your colours true")).to_be_visible()
 
 
-def test_after_a_card_it_is_said_which_plans_would_change(enter: Callable[..., Page], tmp_path: Path) -> None:
-    page = enter()
-    begin(page, picture=small_picture())
-    drop(page, 0.4, 0.5)
-    go(page, "Mix")
-    plan_layers(page)
-    go(page, "Try")
+def test_after_a_card_it_is_said_which_plans_would_change(planned_piece: Callable[..., Page], tmp_path: Path) -> None:
+    page = planned_piece("try")
     page.get_by_role("radio", name="12 boxes").click()
     page.get_by_role("button", name="Make the card").click()
     expect(page.get_by_role("heading", name="Card 60: 12 boxes")).to_be_visible()

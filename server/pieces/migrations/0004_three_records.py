@@ -14,13 +14,17 @@ from django.conf import settings
 from django.db import migrations, models
 
 import server.pieces.models
-from server.pieces.document.migrate import migrate, work_in
 
 log = logging.getLogger(__name__)
 
 
 def part(apps: Any, _: Any) -> None:
     Revision, Tick = apps.get_model("pieces", "Revision"), apps.get_model("pieces", "Tick")
+    if not Revision.objects.exists():
+        return
+    # It needs all of the computation, which takes longer to load than a new folder takes to be made.
+    from server.pieces.document.migrate import migrate, work_in
+
     for revision in Revision.objects.select_related("piece").defer("packed").iterator(chunk_size=50):
         held = revision.document
         try:

@@ -5,11 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from server.api.chores import Chore
-from server.trials.taught import relearn
+from server.trials.models import Calibration, CardPhoto
 
 
 class Command(Chore):
     help = __doc__ or ""
 
     def handle(self, *args: Any, **options: Any) -> None:
-        relearn()
+        if Calibration.objects.exists() or CardPhoto.objects.exists():
+            # It needs all of the computation, which takes longer to load than a folder without cards to be made ready.
+            from server.trials.taught import relearn
+
+            relearn()

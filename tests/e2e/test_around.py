@@ -13,8 +13,7 @@ from tests.e2e.conftest import barriers, saved
 @pytest.mark.xdist_group("night watch")
 def test_what_surrounds_the_skin_is_found_planned_and_laid(enter: Callable[..., Page]) -> None:
     piece = night_watch.planned(get_or_create_artist("ines"))
-    page = enter(tray=False, at=f"pieces/{piece.pk}/mix")
-    page.get_by_role("link", name="hair, cloth, ground").click()
+    page = enter(tray=False, at=f"pieces/{piece.pk}/around")
     expect(page.get_by_role("heading", name="Hair, cloth and ground")).to_be_visible()
     coat = page.get_by_role("region", name="Mairen’s coat")
     expect(coat).to_be_visible()

@@ -6,28 +6,24 @@ from pathlib import Path
 import pypdfium2
 from playwright.sync_api import Browser, Page, expect
 
-from server.accounts.services import get_or_create_artist
-from tests import night_watch
 from tests.e2e.conftest import barriers
 
 
 def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
-    enter: Callable[..., Page], browser: Browser, tmp_path: Path
+    planned_piece: Callable[..., Page], browser: Browser, tmp_path: Path
 ) -> None:
-    night_watch.planned(get_or_create_artist("ines"), longest=260)
-    page = enter(tray=False)
-    page.get_by_role("link", name="Night watch").click()
+    page = planned_piece()
     page.get_by_role("button", name="take along", exact=True).click()
     assert barriers(page) == []
     sheet = page.get_by_role("group", name="The plan as a sheet")
     with page.expect_download() as pdf:
         sheet.get_by_role("button", name="PDF").press("Enter")
-    assert pdf.value.suggested_filename == "night-watch-plan.pdf"
+    assert pdf.value.suggested_filename == "mate-on-watch-plan.pdf"
     assert len(pypdfium2.PdfDocument(pdf.value.path())) >= 2
     page.get_by_role("button", name="take along", exact=True).click()
     with page.expect_download() as png:
         page.get_by_role("group", name="The map of layer 1").get_by_role("button", name="PNG").click()
-    assert png.value.suggested_filename == "night-watch-map.png"
+    assert png.value.suggested_filename == "mate-on-watch-map.png"
     # A link, without the reference.
     page.get_by_role("button", name="take along", exact=True).click()
     page.get_by_role("button", name="Show the plan to somebody").click()
@@ -38,7 +34,7 @@ def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
     context = browser.new_context(viewport={"width": 390, "height": 800}, java_script_enabled=False)
     phone = context.new_page()
     phone.goto(address)
-    expect(phone.get_by_role("heading", name="Night watch")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Mate on watch")).to_be_visible()
     assert phone.locator("img").count() > 3 and phone.get_by_alt_text("The reference").count() == 0
     sizes = phone.locator("main").bounding_box()
     assert sizes and sizes["width"] <= 390
@@ -51,12 +47,12 @@ def test_a_plan_is_taken_along_shown_on_a_phone_and_taken_in_again(
     # All of the piece, and in again: a piece more, on the same box.
     page.get_by_role("link", name="Caltin").click()
     with page.expect_download() as whole:
-        page.get_by_role("button", name="take along Night watch").click()
+        page.get_by_role("button", name="take along Mate on watch").click()
     whole.value.save_as(tmp_path / "piece.zip")
     page.get_by_label("take a file in").set_input_files(tmp_path / "piece.zip")
     page.wait_for_url("**/mix")
     page.get_by_role("link", name="Caltin").click()
-    expect(page.get_by_role("link", name="Night watch")).to_have_count(2)
+    expect(page.get_by_role("link", name="Mate on watch")).to_have_count(2)
     (tmp_path / "no.zip").write_bytes(b"no archive")
     page.get_by_label("take a file in").set_input_files(tmp_path / "no.zip")
     expect(page.get_by_role("alert")).to_contain_text("it is no zip archive")

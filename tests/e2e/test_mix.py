@@ -6,7 +6,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.e2e.conftest import saved
+from tests.e2e.conftest import go, saved
 
 CARDS = "From the last layer down to the paper"
 
@@ -71,6 +71,11 @@ def test_a_figure_is_walked_through_from_the_paper_to_the_end(planned: Page) -> 
     saved(page)
     page.get_by_role("button", name="Undo", exact=True).click()
     expect(doses).not_to_contain_text(" on the ")
+
+    # What surrounds the skin is a step aside, and back.
+    page.get_by_role("link", name="hair, cloth, ground").click()
+    expect(page.get_by_role("heading", name="Hair, cloth and ground")).to_be_visible()
+    go(page, "Mix")
 
     # The ladder is one stop of the Tab key, from place to place; what a place gets is read off the layers.
     ladder = page.get_by_role("listbox", name=re.compile("Value ladder"))

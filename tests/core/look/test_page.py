@@ -36,6 +36,7 @@ def test_the_first_page_becomes_a_picture_on_white() -> None:
     ("data", "code"),
     [(b"%PDF-1.7 nothing more", "pdf_unreadable"), (pdf()[:200], "pdf_unreadable"), (pdf(2, 400), "pdf_page_size"),
      (pdf(20, 4000), "pdf_page_size"), (pdf(pages=201), "pdf_too_long")],
+    ids=["no pages", "cut off", "narrow", "very tall", "many pages"],
 )  # fmt: skip
 def test_a_pdf_that_is_no_drawing_is_refused(data: bytes, code: str) -> None:
     with pytest.raises(PictureError) as caught:

@@ -89,6 +89,8 @@ def bench_planning_time() -> None:
     _, first, whole = planned(laid_out("pencil"), old)
     took = f"first after {first:.2f} s, all after {whole:.1f} s"
     print(f"plan of {len(old)} spots from 72 pencils: {took} of processor time")
+    whole = planned(laid_out("pencil"), old, _skin("mairen", "tests/heads/large"))[2]
+    print(f"the same where plans of few layers regard the rest of the skin: {whole:.1f} s")
     two = [spots_of("mairen")[:15], spots_of("odelo")[:15]]
     start = time.perf_counter()
     figures_of(laid_out("pencil"), two)
@@ -295,9 +297,13 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
 
 @cache
 def _plans(picture: str, folder: str, medium: str = "pencil") -> Plans:
+    return planned(laid_out(medium), spots_of(picture, folder), _skin(picture, folder))[0].plans()
+
+
+@cache
+def _skin(picture: str, folder: str) -> tuple[Lab, ...]:
     seen = _seen(picture, folder)
-    skin = skin_colours(ground_of(seen, 0, head_scale(seen, 0)))
-    return planned(laid_out(medium), spots_of(picture, folder), skin)[0].plans()
+    return skin_colours(ground_of(seen, 0, head_scale(seen, 0)))
 
 
 @cache

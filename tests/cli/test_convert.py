@@ -12,7 +12,7 @@ from cli.__main__ import main
 from core.exchange.method_toml import write_method
 from core.exchange.tray_csv import read_tray
 from core.method.method import methods
-from tests.cli.test_command_line import plan, run
+from tests.cli.asked import plan, run
 from tests.conftest import ROOT
 
 

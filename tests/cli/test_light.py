@@ -9,7 +9,7 @@ from core.exchange.scene_json import write_scene
 from core.light.scene import Scene, Sitter
 from core.light.words import PRESETS
 from core.skin.describe import Description
-from tests.cli.test_command_line import TRAY, run
+from tests.cli.asked import TRAY, run
 
 
 @pytest.fixture

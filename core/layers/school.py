@@ -50,6 +50,9 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
         may_lie &= ~lights[:, None] | (labs[None, :, 0] >= np.asarray(targets)[:, None, 0] - method.darks_out_of_lights)
     if wishes.black == "avoid":
         may_lie[:, black] = False
+    if wishes.black == "last" and not black.all():
+        # Over the warm colours of lit skin it turns dead.
+        may_lie &= ~(lights[:, None] & black)
     if breath.any():
         own = np.minimum(PALE_L, np.asarray(targets)[:, 0])
         may_lie &= ~breath[:, None] | (labs[None, :, 0] >= own[:, None])

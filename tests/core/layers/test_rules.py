@@ -141,9 +141,9 @@ def test_every_hard_rule_holds(planned: tuple[LaidOutTray, list[Spot], Plan]) ->
             for lower in sticks[:i]:
                 rule("3e", down * (upper.lab[0] - lower.lab[0]) <= slack + 1e-6, (spot.name, lower.name, upper.name))
         black = [is_black(stick) for stick in sticks]
-        rule(
-            "3f", not any(black) if setup.black == "avoid" else not any(black[:-1]) or setup.black == "free", spot.name
-        )
+        lit = spot.role in ("highlight", "light")
+        kept_to = {"avoid": not any(black), "last": not any(black if lit else black[:-1]), "free": True}
+        rule("3f", kept_to[setup.black], spot.name)
     for place in range(len(spots)):
         tooth = tooth_left_after(laid_out.kit, plan.passes_at(place))
         rule("5", all(left >= LEAST_TOOTH - 0.01 for left in tooth[:-1]), (spots[place].name, tooth))

@@ -61,9 +61,9 @@ from server.trials.models import CardPhoto, TrialCard
 from tests.conftest import ROOT, picture_bytes
 from tests.server.conftest import Json
 
-EACH = 4
+EACH = 3
 """How many requests the fuzzer makes up for every operation."""
-COVERED, THEN_EVERY = 8, 40
+COVERED, THEN_EVERY = 5, 40
 """Of those in which it goes through all that a schema says, some hundreds where there are many parameters: so many are
 sent, and then one of so many."""
 LED = 0.85

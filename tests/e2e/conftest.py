@@ -82,7 +82,6 @@ def planned_piece(enter: Callable[..., Page]) -> Callable[..., Page]:
 
     def open_page(step: str = "mix", **options: Any) -> Page:
         artist = accounts.get_or_create_artist("ines")
-        tray, picture = few_pencils(artist), store_picture(artist, small_picture()["buffer"])
         if not _PLANNED:
             page = enter(**options)
             begin(page, picture=small_picture())
@@ -93,6 +92,7 @@ def planned_piece(enter: Callable[..., Page]) -> Callable[..., Page]:
             _PLANNED.append(document_of(artist, Piece.objects.get().pk))
             page.goto(page.url.replace("/mix", f"/{step}"))
             return page
+        tray, picture = few_pencils(artist), store_picture(artist, small_picture()["buffer"])
         piece = new_piece(artist, "Mate on watch", replace(_PLANNED[0], tray=tray.pk, picture=picture.pk)).piece
         return enter(at=f"pieces/{piece.pk}/{step}", **options)
 
@@ -100,7 +100,7 @@ def planned_piece(enter: Callable[..., Page]) -> Callable[..., Page]:
 
 
 _PLANNED: list[Document] = []
-"""Once it is made, in every process."""
+"""That of the piece, once this process has made it."""
 
 
 def few_pencils(user: User) -> Tray:

@@ -40,8 +40,8 @@ from server.api.values import decode, encode
 from server.materials import services, values
 from server.materials.models import Tray, TrayStep
 
-FILES = ("csv", "json", "xlsx", "ods", "gpl", "txt", "cxf")
-"""Kinds of files that a tray is taken along as: the last three are palette, CGATS.17 and CxF3."""
+FILES = {kind: get_format("tray", f"tray.{kind}") for kind in ("csv", "json", "xlsx", "ods", "gpl", "txt", "cxf")}
+"""What a tray is taken along as, the usual first: the last three are palette, CGATS.17 and CxF3."""
 KEPT_STEPS = 60
 _FROM_EACH = 2
 """How many stand-ins are told of each box and range."""
@@ -232,7 +232,7 @@ def redo(user: User, tray_id: UUID) -> tuple[Tray, str]:
 def file_of(user: User, tray_id: UUID, kind: str) -> tuple[bytes, str, str]:
     """The tray as a file of a kind in FILES, its name and its media type. Raises NotFoundError (`no_tray`)."""
     tray = services.get_tray(user, tray_id)
-    file_format = get_format("tray", f"tray.{kind}")
+    file_format = FILES[kind]
     assert file_format.write is not None  # trays go both ways
     name = f"{file_name(tray.name, 'tray')}.{kind}"
     return file_format.write(services.with_everything(tray)), name, file_format.media_type

@@ -216,11 +216,12 @@ class TrayFileView(APIView):
     """A tray as a file that can be read in again."""
 
     @extend_schema(
-        parameters=[OpenApiParameter("kind", str, enum=boxes.FILES, default=boxes.FILES[0])],
-        responses={(200, "text/csv"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.OBJECT},
+        parameters=[OpenApiParameter("kind", str, enum=list(boxes.FILES), default=next(iter(boxes.FILES)))],
+        responses={(200, kind.media_type): OpenApiTypes.BINARY for kind in boxes.FILES.values()}
+        | {(200, "application/json"): OpenApiTypes.OBJECT},
     )
     def get(self, request: Request, tray_id: UUID) -> HttpResponse:
-        kind = one_of(request, "kind", boxes.FILES, boxes.FILES[0])
+        kind = one_of(request, "kind", tuple(boxes.FILES), next(iter(boxes.FILES)))
         data, name, media_type = boxes.file_of(artist(request), tray_id, kind)
         held = HttpResponse(data, content_type=media_type)
         held.headers["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -4,19 +4,29 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 import pytest
+import yaml
 from django.contrib.auth.models import User
 from rest_framework.test import APIClient
 
 from server.accounts.services import get_or_create_artist
 from server.materials import services as materials
-from tests.conftest import picture_bytes
+from tests.conftest import ROOT, picture_bytes
 from tools.site import to_send
 
 Json = dict[str, Any]
+
+
+@cache
+def api_schema() -> Json:
+    """The schema of the API as it is committed."""
+    loader = getattr(yaml, "CSafeLoader", yaml.SafeLoader)  # the slow one takes three seconds
+    schema: Json = yaml.load((ROOT / "server/api/schema.yaml").read_bytes(), loader)
+    return schema
 
 
 @pytest.fixture(autouse=True)

@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-import yaml
 from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.db import transaction
@@ -20,7 +19,7 @@ from rest_framework.test import APIClient
 
 from server.api.errors import STATUSES
 from tests.conftest import ROOT
-from tests.server.conftest import Json, client_of
+from tests.server.conftest import Json, api_schema, client_of
 
 METHODS = ("get", "post", "put", "patch", "delete")
 OPEN = ("/api/session", "/api/session/link")
@@ -152,7 +151,7 @@ def test_a_foreign_host_is_refused_in_the_envelope(db: None) -> None:
 
 
 def test_every_refusal_stands_in_the_schema() -> None:
-    schema = yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())
+    schema = api_schema()
     refusals = {name for name in schema["components"]["responses"] if name.startswith("Refused")}
     assert refusals == {f"Refused{status}" for status in STATUSES}
     for address, operations in schema["paths"].items():
@@ -265,4 +264,4 @@ def test_the_start_up_checks_name_what_is_missing(settings, tmp_path: Path) -> N
 def test_there_is_one_version_number(settings) -> None:
     latest = re.search(r"^## (\S+)$", (ROOT / "CHANGELOG.md").read_text(), re.MULTILINE)
     assert latest and latest.group(1) == settings.VERSION
-    assert yaml.safe_load((ROOT / "server/api/schema.yaml").read_text())["info"]["version"] == settings.VERSION
+    assert api_schema()["info"]["version"] == settings.VERSION

@@ -10017,6 +10017,10 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/vnd.oasis.opendocument.spreadsheet": string;
+                    "text/plain": string;
+                    "application/xml": string;
                 };
             };
             400: components["responses"]["Refused400"];

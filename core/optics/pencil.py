@@ -55,6 +55,7 @@ STAIN = 0.08
 """The part of every pass that stays in the fibres and cannot be lifted."""
 _STEPS = 1000
 """How finely pressure is told apart in `strokes`."""
+_LEVELS = np.linspace(0.0, 1.0, _STEPS + 1)
 _PLACES_AT_ONCE = 1024
 """How many places are worked out at once: what the processor's caches hold. Measured."""
 _PER_FILM, _THICKEST = 256, 2
@@ -123,12 +124,24 @@ class PencilBox:
         self._lead = coloured if len(coloured) else np.arange(len(sticks))
         self.actions = actions_of(map(int, self._lead), techniques=tuple(self.laying))
         self._exact = self._made_up(self.k, self.s)
-        self._bodies = self._made_up(self.k.astype(np.float32), self.s.astype(np.float32))
-        # Looked up many million times while layers are planned.
-        steps = np.linspace(0.0, 1.0, _STEPS + 1)
-        self._film_at = np.outer(self._give, np.where(steps > 0, between(steps, self._films, 1.0), 0.0))
-        covered_at = np.where(steps > 0, between(steps, self._coverage, FADES), 0.0)
-        self._coverage_at = of_odds(covered_at, self._reach[:, None])
+
+    # What only searches and plans look up is worked out for them alone: trial boxes prepare trays by the hundred.
+
+    @cached_property
+    def _bodies(self) -> Any:
+        """`_exact` in single precision."""
+        return self._made_up(self.k.astype(np.float32), self.s.astype(np.float32))
+
+    @cached_property
+    def _film_at(self) -> Floats:
+        """(n, steps): the film of each stick by pressure, looked up many million times while layers are planned."""
+        return np.outer(self._give, np.where(_LEVELS > 0, between(_LEVELS, self._films, 1.0), 0.0))
+
+    @cached_property
+    def _coverage_at(self) -> Floats:
+        """(n, steps): what each stick covers by pressure."""
+        covered_at = np.where(_LEVELS > 0, between(_LEVELS, self._coverage, FADES), 0.0)
+        return of_odds(covered_at, self._reach[:, None])
 
     @cached_property
     def _action_table(self) -> NDArray[np.intp]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from math import exp
 from typing import Any
 
 import numpy as np
@@ -79,7 +80,7 @@ def turned(held: Any, knobs: Sequence[Knob], logs: Floats) -> Any:
         if knob is _PAPER:
             continue
         before = changed.get(knob.field, getattr(held, knob.field))
-        factor = float(np.exp(log))
+        factor = exp(log)
         changed[knob.field] = (
             before * factor
             if knob.at < 0

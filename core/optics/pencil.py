@@ -135,13 +135,13 @@ class PencilBox:
     @cached_property
     def _film_at(self) -> Floats:
         """(n, steps): the film of each stick by pressure, looked up many million times while layers are planned."""
-        return np.outer(self._give, np.where(_LEVELS > 0, between(_LEVELS, self._films, 1.0), 0.0))
+        return np.asarray(np.outer(self._give, np.where(_LEVELS > 0, between(_LEVELS, self._films, 1.0), 0.0)))
 
     @cached_property
     def _coverage_at(self) -> Floats:
         """(n, steps): what each stick covers by pressure."""
         covered_at = np.where(_LEVELS > 0, between(_LEVELS, self._coverage, FADES), 0.0)
-        return of_odds(covered_at, self._reach[:, None])
+        return np.asarray(of_odds(covered_at, self._reach[:, None]))
 
     @cached_property
     def _action_table(self) -> NDArray[np.intp]:

@@ -8,10 +8,10 @@ from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
-from skimage.transform import ProjectiveTransform, warp
 
 from core.errors import InputError
 from core.photo.lens import Undone, undone
+from core.photo.squared import straightened
 
 _ROWS, _COLUMNS, _CELL = 4, 6, 30
 _MIDDLE = slice(9, 21)
@@ -77,6 +77,6 @@ def _rgb(daylight: NDArray[np.float32], at: NDArray[np.float64]) -> NDArray[np.f
         at = np.roll(at, -1, axis=0)
     wide, high = _COLUMNS * _CELL, _ROWS * _CELL
     to = np.array(((0, 0), (wide, 0), (wide, high), (0, high)), dtype=float)
-    flat = warp(daylight, ProjectiveTransform.from_estimate(to, at), output_shape=(high, wide), order=1, mode="edge")
+    flat = straightened(np.asarray(daylight, dtype=np.float32), at, to, (wide, high))
     cells = flat.reshape(_ROWS, _CELL, _COLUMNS, _CELL, 3)[:, _MIDDLE, :, _MIDDLE]
     return np.asarray(np.median(cells.transpose(0, 2, 1, 3, 4).reshape(_ROWS, _COLUMNS, -1, 3), axis=2))

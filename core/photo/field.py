@@ -17,7 +17,7 @@ _FAR = 2.5
 """How many times the usual departure from the field is no paper any more."""
 _LEAST = 0.06
 """How much of the sheet must be paper."""
-_STEP = 3
+_STEP = 5
 
 
 def paper_field(flat: Flat, covered: NDArray[np.bool_] | None = None) -> NDArray[np.float32]:

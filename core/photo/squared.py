@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
-from skimage.transform import ProjectiveTransform, warp
 
 from core.colour.spaces import SRGB
 from core.errors import InputError
@@ -64,11 +64,18 @@ def squared(photo: Picture, corners: Sequence[Corner] | None, aspect: float | No
     wide = aspect or float((sides[0] + sides[2]) / (sides[1] + sides[3]))
     out = (_LONGEST, round(_LONGEST / wide)) if wide >= 1 else (round(_LONGEST * wide), _LONGEST)
     to = np.array(((0, 0), (out[0], 0), (out[0], out[1]), (0, out[1])), dtype=float)
-    found = ProjectiveTransform.from_estimate(to, at)
-    shape = (out[1], out[0])
-    flat = warp(rgb, found, output_shape=shape, order=1, mode="edge", preserve_range=True)
-    lost = warp(burnt.astype(np.float32), found, output_shape=shape, order=1, mode="edge") > 0.3
-    return Flat(flat.astype(np.float32), lost)
+    flat = straightened(np.dstack([rgb, burnt.astype(np.float32)]), at, to, out)
+    return Flat(np.ascontiguousarray(flat[..., :3]), flat[..., 3] > 0.3)
+
+
+def straightened(
+    image: NDArray[np.float32], at: NDArray[np.float64], to: NDArray[np.float64], size: tuple[int, int]
+) -> NDArray[np.float32]:
+    """What lies between four corners of an image, in pixels, brought to four others in one of another size (wide,
+    high); between pixels linearly."""
+    matrix = cv2.getPerspectiveTransform(to.astype(np.float32), at.astype(np.float32))
+    how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return np.asarray(cv2.warpPerspective(image, matrix, size, flags=how, borderMode=cv2.BORDER_REPLICATE))
 
 
 def check_corners(at: NDArray[np.float64], longest: float) -> None:

@@ -104,14 +104,14 @@ class Calibrated:
     words: tuple[str, ...]
 
 
-def calibrated(tried: Tried) -> Calibrated:
-    """One fit of all boxes. Raises what `calibrate` raises."""
-    return finished(_calibrating(tried))
+def calibrated(tried: Tried, known: int = 0) -> Calibrated:
+    """One fit of all boxes. known: see `calibrate`, which says what is raised."""
+    return finished(_calibrating(tried, known))
 
 
-def _calibrating(tried: Tried) -> Generator[None, None, Calibrated]:
+def _calibrating(tried: Tried, known: int) -> Generator[None, None, Calibrated]:
     sticks = tuple(map(as_swatched, tried.sticks))
-    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes)
+    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, known)
     learnt, teaches = found.learnt, found.learnt.space.teaches
     stacks = [box.passes for box in tried.boxes if teaches(box.passes)]
     doubt = float(learnt.bands(stacks, 0.5).mean()) if stacks else facts_of(tried.medium).untried
@@ -202,12 +202,12 @@ def _taught(filled: Filled) -> Generator[None, None, Taught]:
     yield
     held = {stick.code for stick in tried.sticks}
     boxes = [
-        MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt)
+        MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt, row.cell + 1)
         for row in read.boxes
         if row.verdict == FINE and all(pass_.stick in held for pass_ in card.cells[row.cell].passes)
     ]
     try:
-        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)))
+        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)), len(tried.boxes))
     except InputError as error:
         return Taught(read, before, None, f"{error.message} {error.hint}")
     return Taught(read, before, found)

@@ -51,16 +51,18 @@ def calibrate(
     support: Support,
     medium: str,
     boxes: Sequence[MeasuredBox],
+    known: int = 0,
 ) -> Calibration:
-    """One fit of all boxes of a tray's medium on a paper, in one hand.
+    """One fit of all boxes of a tray's medium on a paper, in one hand. known: how many of them, the first, were learnt
+    from before; however many those are, the others must be such as these sticks can make.
 
     Raises what `learn` raises, and InputError (`boxes_disagree`) for readings that such sticks cannot make.
     """
-    return finished(calibrating(sticks, support, medium, boxes))
+    return finished(calibrating(sticks, support, medium, boxes, known))
 
 
 def calibrating(
-    sticks: Sequence[Stick], support: Support, medium: str, boxes: Sequence[MeasuredBox]
+    sticks: Sequence[Stick], support: Support, medium: str, boxes: Sequence[MeasuredBox], known: int = 0
 ) -> Generator[None, None, Calibration]:
     """As `calibrate`, a little with each of at most core.trial.joint.ROUNDS steps."""
     untried = learn(sticks, support, medium, [])
@@ -71,13 +73,18 @@ def calibrating(
         return Calibration(learnt, None, (), left_out, ())
     disagree = tuple(teaching[int(i)] for i in np.flatnonzero(learnt.off > _DISAGREES))
     held_out = float(np.median(learnt.held_out))
-    if len(disagree) > max(1, _MOST_DISAGREE * len(teaching)) or held_out > _WORST_HELD_OUT:
-        worst = sorted(teaching[int(i)] for i in np.argsort(-learnt.off)[:_NAMED])
+    new = [i for i in teaching if i >= known]
+    if held_out > _WORST_HELD_OUT or any(
+        len(set(disagree) & set(part)) > max(1, _MOST_DISAGREE * len(part)) for part in (teaching, new)
+    ):
+        by_off = [teaching[i] for i in np.argsort(-learnt.off).tolist()]
+        worst = sorted(boxes[i].number for i in [i for i in by_off if i in new][:_NAMED])
+        named = ", ".join(str(number) for number in worst if number)
         raise InputError(
             "boxes_disagree",
             "What lies in this box cannot make what was read.",
-            f"Look at boxes {', '.join(str(i + 1) for i in worst)}: is it the right card, paper and tray? What was "
-            "learnt before is kept.",
+            f"{f'Look at boxes {named}: is' if named else 'Is'} it the right card, paper and tray? What was learnt "
+            "before is kept.",
             "boxes",
         )
     stacks = [boxes[i].passes for i in teaching]

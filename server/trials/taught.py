@@ -89,7 +89,7 @@ def tried_of(
         for row in taught_of(photo):
             passes = card.cells[row["cell"]].passes
             if all(pass_.stick in held for pass_ in passes):
-                boxes.append(MeasuredBox(passes, _lab(row["lab"]), row["doubt"]))
+                boxes.append(MeasuredBox(passes, _lab(row["lab"]), row["doubt"], row["cell"] + 1))
     for places in TaughtPlaces.objects.filter(tray=tray, medium=medium, paper=paper.id):
         if not (without and without.pk == places.pk and isinstance(without, TaughtPlaces)):
             rows = decode(tuple[MeasuredBox, ...], places.boxes)
@@ -156,7 +156,7 @@ def learn_places(tray: Tray, medium: str, paper: Support, source: UUID, boxes: S
     before = TaughtPlaces.objects.filter(source=source).first()
     tried = tried_of(tray, medium, paper, without=before)
     tried = replace(tried, boxes=(*tried.boxes, *boxes)[-MAX_BOXES:])
-    found = waited(calibrated, tried)
+    found = waited(calibrated, tried, len(tried.boxes) - len(boxes))
     with transaction.atomic():
         if before:
             before.delete()

@@ -137,10 +137,12 @@ def test_plans_are_made_with_what_cards_have_shown(client: APIClient, artist: An
     assert trials(client, piece)["learnt"]["boxes"] < 15
 
 
-def test_what_cannot_be_is_refused_and_what_was_learnt_is_kept(client: APIClient, piece: Json, picture_id: str) -> None:
-    card = make(client, piece)
-    put(client, card, photo_of(client, card))
-    learnt = trials(client, piece)["learnt"]
+def test_what_cannot_be_is_refused_and_what_was_learnt_is_kept(
+    client: APIClient, artist: Any, piece: Json, picture_id: str
+) -> None:
+    demo_card(client, artist, piece, picture_id)
+    before = trials(client, piece)
+    learnt, (card,) = before["learnt"], before["cards"]
     other = make(client, piece, kind="plan")
     assert other["number"] == card["number"] + 1
     for picture, code in ((picture_id, "no_card"), (photo_of(client, other), "another_card")):

@@ -1,5 +1,6 @@
 """Trial cards: what they ask, how they are printed, what is read back, what is refused."""
 
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -19,6 +20,7 @@ from core.trial.joint import MeasuredBox
 from core.trial.reading import EMPTY, EXCHANGED, FINE, GLARE, CardRead, read_card
 from core.trial.teaching import Stack
 from tests.core.trial.cards import Desk
+from tests.core.trial.test_joint import boxes_of, stacks_of
 from tools.camera import Camera
 
 PHONE = Camera(seed=2, curve="mild", tilt=0.06, size=(1600, 1200))
@@ -202,18 +204,31 @@ def test_upside_down_is_read_and_corners_by_hand_do_without_marks() -> None:
         assert np.median(ciede2000([row.lab for row in found.boxes], [row.lab for row in straight.boxes])) < 1
 
 
-def test_readings_that_no_stick_can_make_are_refused_and_name_their_boxes() -> None:
+def wild_boxes(count: int) -> list[MeasuredBox]:
+    """Readings by chance, of single sticks."""
     rng = np.random.default_rng(0)
-    sticks = DESK.nature.sticks
-    wild = [
-        MeasuredBox(
-            (Pass(sticks[i % 8].code, "medium"),), (float(rng.uniform(5, 95)), *rng.uniform(-60, 60, 2).tolist())
-        )
-        for i in range(24)
-    ]
+    codes = [stick.code for stick in DESK.nature.sticks[:8]]
+    labs = [(float(rng.uniform(5, 95)), *rng.uniform(-60, 60, 2).tolist()) for _ in range(count)]
+    return [MeasuredBox((Pass(codes[i % 8], "medium"),), lab, number=i + 1) for i, lab in enumerate(labs)]
+
+
+def test_readings_that_no_stick_can_make_are_refused_and_name_their_boxes() -> None:
+    sticks, support = DESK.nature.sticks, DESK.nature.support
     with pytest.raises(InputError, match="cannot make") as caught:
-        calibrate(sticks, DESK.nature.support, "pencil", wild)
+        calibrate(sticks, support, "pencil", wild_boxes(24))
     assert (
         caught.value.code == "boxes_disagree" and "is kept" in caught.value.hint and caught.value.hint.count(",") >= 5
     )
-    assert calibrate(sticks, DESK.nature.support, "pencil", []).errors is None
+    assert calibrate(sticks, support, "pencil", []).errors is None
+
+
+def test_a_wrong_card_is_refused_however_many_were_right_before_it() -> None:
+    sticks, support = DESK.nature.sticks, DESK.nature.support
+    right = boxes_of(DESK.nature, stacks_of(DESK.nature, 60, 1))
+    with pytest.raises(InputError, match="cannot make") as caught:
+        calibrate(sticks, support, "pencil", [*right, *wild_boxes(12)], len(right))
+    named = re.search(r"Look at boxes ([\d, ]+):", caught.value.hint)
+    assert named and set(named[1].split(", ")) <= {str(number) for number in range(1, 13)}
+    # One that slipped among many is no reason.
+    slipped = [*boxes_of(DESK.nature, stacks_of(DESK.nature, 11, 2)), *wild_boxes(1)]
+    assert len(right) + 11 in calibrate(sticks, support, "pencil", [*right, *slipped], len(right)).disagree

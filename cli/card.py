@@ -134,8 +134,9 @@ def _read_card(options: argparse.Namespace, read: Read) -> dict[str, Any]:
 def _learnt(
     card: Card, tray: Tray, held: CardFile, rows: list[tuple[int, tuple[float, float, float], float]]
 ) -> dict[str, Any]:
-    boxes = [MeasuredBox(card.cells[cell].passes, lab, doubt, cell + 1) for cell, lab, doubt in rows]
-    calibration = calibrate(tray.usable(held.medium), get_support(held.paper), held.medium, boxes)
+    boxes = [MeasuredBox(card.cells[cell].passes, lab, doubt) for cell, lab, doubt in rows]
+    numbers = [cell + 1 for cell, _, _ in rows]
+    calibration = calibrate(tray.usable(held.medium), get_support(held.paper), held.medium, boxes, numbers=numbers)
     return {
         "errors": None if calibration.errors is None else asdict(calibration.errors),
         "disagree": [rows[i][0] + 1 for i in calibration.disagree],

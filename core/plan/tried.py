@@ -109,9 +109,9 @@ def calibrated(tried: Tried, known: int = 0) -> Calibrated:
     return finished(_calibrating(tried, known))
 
 
-def _calibrating(tried: Tried, known: int) -> Generator[None, None, Calibrated]:
+def _calibrating(tried: Tried, known: int, numbers: Sequence[int] = ()) -> Generator[None, None, Calibrated]:
     sticks = tuple(map(as_swatched, tried.sticks))
-    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, known)
+    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, known, numbers)
     learnt, teaches = found.learnt, found.learnt.space.teaches
     stacks = [box.passes for box in tried.boxes if teaches(box.passes)]
     doubt = float(learnt.bands(stacks, 0.5).mean()) if stacks else facts_of(tried.medium).untried
@@ -201,13 +201,15 @@ def _taught(filled: Filled) -> Generator[None, None, Taught]:
     read = read_card(picture, card, *before.arrays(), paper, filled.page, filled.corners, filled.chart)
     yield
     held = {stick.code for stick in tried.sticks}
-    boxes = [
-        MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt, row.cell + 1)
+    rows = [
+        row
         for row in read.boxes
         if row.verdict == FINE and all(pass_.stick in held for pass_ in card.cells[row.cell].passes)
     ]
+    boxes = [MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt) for row in rows]
+    numbers = [row.cell + 1 for row in rows]
     try:
-        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)), len(tried.boxes))
+        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)), len(tried.boxes), numbers)
     except InputError as error:
         return Taught(read, before, None, f"{error.message} {error.hint}")
     return Taught(read, before, found)

@@ -52,17 +52,24 @@ def calibrate(
     medium: str,
     boxes: Sequence[MeasuredBox],
     known: int = 0,
+    numbers: Sequence[int] = (),
 ) -> Calibration:
     """One fit of all boxes of a tray's medium on a paper, in one hand. known: how many of them, the first, were learnt
-    from before; however many those are, the others must be such as these sticks can make.
+    from before; however many those are, the others must be such as these sticks can make. numbers: of those others on
+    their card, to name them by.
 
     Raises what `learn` raises, and InputError (`boxes_disagree`) for readings that such sticks cannot make.
     """
-    return finished(calibrating(sticks, support, medium, boxes, known))
+    return finished(calibrating(sticks, support, medium, boxes, known, numbers))
 
 
 def calibrating(
-    sticks: Sequence[Stick], support: Support, medium: str, boxes: Sequence[MeasuredBox], known: int = 0
+    sticks: Sequence[Stick],
+    support: Support,
+    medium: str,
+    boxes: Sequence[MeasuredBox],
+    known: int = 0,
+    numbers: Sequence[int] = (),
 ) -> Generator[None, None, Calibration]:
     """As `calibrate`, a little with each of at most core.trial.joint.ROUNDS steps."""
     untried = learn(sticks, support, medium, [])
@@ -78,8 +85,8 @@ def calibrating(
         len(set(disagree) & set(part)) > max(1, _MOST_DISAGREE * len(part)) for part in (teaching, new)
     ):
         by_off = [teaching[i] for i in np.argsort(-learnt.off).tolist()]
-        worst = sorted(boxes[i].number for i in [i for i in by_off if i in new][:_NAMED])
-        named = ", ".join(str(number) for number in worst if number)
+        worst = [i - known for i in by_off if i in new][:_NAMED]
+        named = ", ".join(str(number) for number in sorted(numbers[i] for i in worst)) if numbers else ""
         raise InputError(
             "boxes_disagree",
             "What lies in this box cannot make what was read.",

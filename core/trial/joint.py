@@ -60,13 +60,11 @@ _PART = 0.8
 
 @dataclass(frozen=True, slots=True)
 class MeasuredBox:
-    """Passes as they were really laid, the CIELAB that was measured, the reading's own error (CIEDE2000), and the
-    box's number on its card; 0 where it has none."""
+    """Passes as they were really laid, the CIELAB that was measured, and the reading's own error (CIEDE2000)."""
 
     passes: tuple[Pass, ...]
     lab: tuple[float, float, float]
     doubt: float = READING
-    number: int = 0
 
 
 @dataclass(frozen=True, slots=True, eq=False)

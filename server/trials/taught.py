@@ -89,7 +89,7 @@ def tried_of(
         for row in taught_of(photo):
             passes = card.cells[row["cell"]].passes
             if all(pass_.stick in held for pass_ in passes):
-                boxes.append(MeasuredBox(passes, _lab(row["lab"]), row["doubt"], row["cell"] + 1))
+                boxes.append(MeasuredBox(passes, _lab(row["lab"]), row["doubt"]))
     for places in TaughtPlaces.objects.filter(tray=tray, medium=medium, paper=paper.id):
         if not (without and without.pk == places.pk and isinstance(without, TaughtPlaces)):
             rows = decode(tuple[MeasuredBox, ...], places.boxes)

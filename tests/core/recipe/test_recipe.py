@@ -150,6 +150,8 @@ def test_a_pass_that_cannot_be_made_is_named(box: PencilBox) -> None:
         ("lost_under_colour", [Pass("violet", "medium", 2), Pass("peach", "medium", 1)], None, "shadow"),
         ("stirred_under_colour", [Pass("m-violet"), Pass("m-peach")], None, "shadow"),
         ("blade", [Pass("brown", "medium"), Pass("putty", "light", 1, "lift")], None, "middle"),
+        # Lit by a cold lamp skin is pink to violet, which is no grey.
+        ("dead_grey", [Pass("pink", "medium", 2), Pass("violet", "light")], None, "middle"),
     ],
 )
 def test_a_caution_stays_silent_where_it_is_not_deserved(

@@ -256,7 +256,8 @@ function Use({ scene, piece, count }: { scene: Scene; piece: OfPiece | null; cou
   const own = piece?.document.picture && piece.document.picture !== piece.document.imagined?.sheet;
   const queries = useQueryClient();
   const names = scene.sitters.map((row, i) => row.name.trim() || `Figure ${i + 1}`);
-  const useWords = names.length > 1 ? "Use the places of all" : `Use these ${NUMBERS[count] ?? count}`;
+  const useWords =
+    names.length > 1 ? "Use the places of all" : `Use these ${count ? (NUMBERS[count] ?? count) : "places"}`;
   const use = useMutation({
     mutationFn: async (how: "sheet" | "drawing" | "list") => {
       const { sitters, key, ...light } = scene;

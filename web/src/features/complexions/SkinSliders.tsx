@@ -23,12 +23,15 @@ const SHARES: [number, string][] = [
 
 function says(row: Row, skin: Skin, told: SceneTold | undefined): string {
   const value = skin[row.field];
-  const [depth = "", undertone = ""] = told?.words.split(", ") ?? [];
-  if (row.field === "depth") return `${depth}, L* ${value.toFixed(0)}`;
-  if (row.field === "undertone") return `${undertone}, yellower than ${value.toFixed(0)} of 100`;
+  const [depth, undertone] = told?.words.split(", ") ?? [];
+  if (row.field === "depth") return listed(depth, `L* ${value.toFixed(0)}`);
+  if (row.field === "undertone") return listed(undertone, `yellower than ${value.toFixed(0)} of 100`);
   if (row.field === "strength") return `stronger than ${value.toFixed(0)} of 100`;
   return `${SHARES.find(([below]) => value < below)?.[1]}, ${(100 * value).toFixed(0)} %`;
 }
+
+/** Those that are known already. */
+const listed = (...parts: (string | undefined)[]) => parts.filter(Boolean).join(", ");
 
 type Props = { skin: Skin; told: SceneTold | undefined; onSet: (change: Partial<Skin>) => void };
 

@@ -18,6 +18,7 @@ _FAR = 2.5
 _LEAST = 0.06
 """How much of the sheet must be paper."""
 _STEP = 5
+"""Of how many pixels one is looked at, along and across."""
 
 
 def paper_field(flat: Flat, covered: NDArray[np.bool_] | None = None) -> NDArray[np.float32]:

@@ -104,12 +104,12 @@ class Calibrated:
     words: tuple[str, ...]
 
 
-def calibrated(tried: Tried, known: int = 0) -> Calibrated:
-    """One fit of all boxes. known: see `calibrate`, which says what is raised."""
-    return finished(_calibrating(tried, known))
+def calibrated(tried: Tried) -> Calibrated:
+    """One fit of all boxes. Raises what `calibrate` raises."""
+    return finished(_calibrating(tried))
 
 
-def _calibrating(tried: Tried, known: int, numbers: Sequence[int] = ()) -> Generator[None, None, Calibrated]:
+def _calibrating(tried: Tried, known: int = 0, numbers: Sequence[int] = ()) -> Generator[None, None, Calibrated]:
     sticks = tuple(map(as_swatched, tried.sticks))
     found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, known, numbers)
     learnt, teaches = found.learnt, found.learnt.space.teaches

@@ -156,7 +156,7 @@ def learn_places(tray: Tray, medium: str, paper: Support, source: UUID, boxes: S
     before = TaughtPlaces.objects.filter(source=source).first()
     tried = tried_of(tray, medium, paper, without=before)
     tried = replace(tried, boxes=(*tried.boxes, *boxes)[-MAX_BOXES:])
-    found = waited(calibrated, tried, len(tried.boxes) - len(boxes))
+    found = waited(calibrated, tried)
     with transaction.atomic():
         if before:
             before.delete()

@@ -24,6 +24,11 @@ ROOT = Path(__file__).parents[1]
 logging.getLogger("django.request").setLevel(logging.ERROR)
 
 
+def pytest_make_parametrize_id(val: object, argname: str) -> str | None:
+    """Archives and sheets hold the time at which they were made, and every process must give a test the same name."""
+    return argname if isinstance(val, bytes) else None
+
+
 @cache
 def a_range(name: str) -> Tray:
     """One of the stand-in ranges."""

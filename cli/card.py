@@ -136,7 +136,7 @@ def _learnt(
 ) -> dict[str, Any]:
     boxes = [MeasuredBox(card.cells[cell].passes, lab, doubt) for cell, lab, doubt in rows]
     numbers = [cell + 1 for cell, _, _ in rows]
-    calibration = calibrate(tray.usable(held.medium), get_support(held.paper), held.medium, boxes, numbers=numbers)
+    calibration = calibrate(tray.usable(held.medium), get_support(held.paper), held.medium, boxes, numbers)
     return {
         "errors": None if calibration.errors is None else asdict(calibration.errors),
         "disagree": [rows[i][0] + 1 for i in calibration.disagree],

@@ -109,9 +109,9 @@ def calibrated(tried: Tried) -> Calibrated:
     return finished(_calibrating(tried))
 
 
-def _calibrating(tried: Tried, known: int = 0, numbers: Sequence[int] = ()) -> Generator[None, None, Calibrated]:
+def _calibrating(tried: Tried, numbers: Sequence[int] = ()) -> Generator[None, None, Calibrated]:
     sticks = tuple(map(as_swatched, tried.sticks))
-    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, known, numbers)
+    found = yield from calibrating(sticks, tried.support, tried.medium, tried.boxes, numbers)
     learnt, teaches = found.learnt, found.learnt.space.teaches
     stacks = [box.passes for box in tried.boxes if teaches(box.passes)]
     doubt = float(learnt.bands(stacks, 0.5).mean()) if stacks else facts_of(tried.medium).untried
@@ -209,7 +209,7 @@ def _taught(filled: Filled) -> Generator[None, None, Taught]:
     boxes = [MeasuredBox(card.cells[row.cell].passes, row.lab, row.doubt) for row in rows]
     numbers = [row.cell + 1 for row in rows]
     try:
-        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)), len(tried.boxes), numbers)
+        found = yield from _calibrating(replace(tried, boxes=(*tried.boxes, *boxes)), numbers)
     except InputError as error:
         return Taught(read, before, None, f"{error.message} {error.hint}")
     return Taught(read, before, found)

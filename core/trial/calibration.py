@@ -51,25 +51,18 @@ def calibrate(
     support: Support,
     medium: str,
     boxes: Sequence[MeasuredBox],
-    known: int = 0,
     numbers: Sequence[int] = (),
 ) -> Calibration:
-    """One fit of all boxes of a tray's medium on a paper, in one hand. known: how many of them, the first, were learnt
-    from before; however many those are, the others must be such as these sticks can make. numbers: of those others on
-    their card, to name them by.
+    """One fit of all boxes of a tray's medium on a paper, in one hand. numbers: of the last boxes on their card, if it
+    is new; however many there were before, these must be such as the sticks can make.
 
     Raises what `learn` raises, and InputError (`boxes_disagree`) for readings that such sticks cannot make.
     """
-    return finished(calibrating(sticks, support, medium, boxes, known, numbers))
+    return finished(calibrating(sticks, support, medium, boxes, numbers))
 
 
 def calibrating(
-    sticks: Sequence[Stick],
-    support: Support,
-    medium: str,
-    boxes: Sequence[MeasuredBox],
-    known: int = 0,
-    numbers: Sequence[int] = (),
+    sticks: Sequence[Stick], support: Support, medium: str, boxes: Sequence[MeasuredBox], numbers: Sequence[int] = ()
 ) -> Generator[None, None, Calibration]:
     """As `calibrate`, a little with each of at most core.trial.joint.ROUNDS steps."""
     untried = learn(sticks, support, medium, [])
@@ -80,13 +73,14 @@ def calibrating(
         return Calibration(learnt, None, (), left_out, ())
     disagree = tuple(teaching[int(i)] for i in np.flatnonzero(learnt.off > _DISAGREES))
     held_out = float(np.median(learnt.held_out))
-    new = [i for i in teaching if i >= known]
+    first = len(boxes) - len(numbers) if numbers else 0
+    new = [i for i in teaching if i >= first]
     if held_out > _WORST_HELD_OUT or any(
         len(set(disagree) & set(part)) > max(1, _MOST_DISAGREE * len(part)) for part in (teaching, new)
     ):
         by_off = [teaching[i] for i in np.argsort(-learnt.off).tolist()]
-        worst = [i - known for i in by_off if i in new][:_NAMED]
-        named = ", ".join(str(number) for number in sorted(numbers[i] for i in worst)) if numbers else ""
+        worst = [i for i in by_off if i in new][:_NAMED]
+        named = ", ".join(str(number) for number in sorted(numbers[i - first] for i in worst)) if numbers else ""
         raise InputError(
             "boxes_disagree",
             "What lies in this box cannot make what was read.",

@@ -169,9 +169,8 @@ def mapped(
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
-            maps = evenly(fields, named_areas(seen, figure, ground).labels, options.doses)
-        else:
-            *_, maps = steps
+            steps = evenly(fields, named_areas(seen, figure, ground).labels, options.doses)
+        *_, maps = steps
         off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))
         row: dict[str, Any] = {"mean": round(float(off.mean()), 2), "p90": round(float(np.percentile(off, 90)), 2)}
         row["doses"] = [[asdict(dose) for dose in doses] for doses in maps.doses]

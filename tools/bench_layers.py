@@ -265,8 +265,8 @@ def bench_fields() -> None:
         ground = ground_of(seen, 0, head_scale(seen, 0))
         start = time.process_time()
         fields = fields_of(laid_out("pencil"), plan, ground)
-        after = fields.after(evenly(fields, named_areas(seen, 0, ground).labels))
-        off = ciede2000(ground.lab[ground.mask], after)
+        *_, maps = evenly(fields, named_areas(seen, 0, ground).labels)
+        off = ciede2000(ground.lab[ground.mask], fields.after(maps))
         print(
             f"named areas of mairen, {layers} layers: ΔE00 {off.mean():.2f} (p90 {np.percentile(off, 90):.2f}), "
             f"{time.process_time() - start:.1f} s"

@@ -205,6 +205,15 @@ def restored(ground: Ground, scales: Sequence[Scale], levels: Levels, doses: Seq
     return Maps(levels, tuple(map(tuple, doses)), amounts)
 
 
+def faded_shares(ground: Ground, labels: NDArray[np.intp], count: int) -> Amounts:
+    """(pixels, count): how much of what is laid over each of some areas reaches each pixel of skin, once a hand has
+    faded their edges: a guided filter is linear, so what is laid over several adds up. labels (h, w): of which area."""
+    rows, columns = ground.where()
+    part = ground.part(rows, columns)
+    guide, its = _guide_of(part), labels[rows, columns]
+    return np.stack([guide.filtered((its == area)[None])[0][part.mask] for area in range(count)], axis=1)
+
+
 def _guide_of(ground: Ground) -> Guide:
     return Guide(ground.lab, ground.mask, max(1.5, FADE_MM * ground.px_per_mm))
 

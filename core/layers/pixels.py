@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -18,7 +19,8 @@ from core.recipe.cost import CHOOSING_K_L
 from core.recipe.pool import forms_at
 
 _AT_ONCE = 2048
-_FORBIDDEN = 1e3
+FORBIDDEN = 1e3
+"""What breaking a rule costs."""
 _TOLD_APART = 64
 """How many pressures from none to all are told apart where a picture is foreseen."""
 _LIGHTEST, _HARD = 0.02, 0.75
@@ -204,16 +206,41 @@ class Pixels:
                 if self._pressed[layer] and self.rising:
                     hard = self.layers[layer].scale.hard[dose] == HEAVY
                     wrong = (later & hard) | (heavy_below & (dose != NONE))
-                wrong |= self._may_not(layer, skin[part], int(dose))
-                costs[part, column] = cost + _FORBIDDEN * wrong
+                wrong |= self.may_not(layer, skin[part], int(dose))
+                costs[part, column] = cost + FORBIDDEN * wrong
         return costs
+
+    def stacked(self, skin: Skin, choices: Sequence[Amounts]) -> NDArray[np.float32]:
+        """(stacks, p): what each stack costs in colour at pixels of skin, with one choice of amounts (k, p, strokes)
+        of every layer: all of them, those of the last layer changing soonest."""
+        costs = np.empty((math.prod(map(len, choices)), len(skin.labs)), dtype=np.float32)
+        forms = _forms(skin.labs)
+        for i in range(0, len(skin.labs), _AT_ONCE):
+            part = slice(i, i + _AT_ONCE)
+            laid = [self._start(len(skin.labs[part]))]
+            for layer, its in enumerate(choices):
+                found = [self._found(each, layer) for each in laid]
+                laid = [self._lay(each, layer, amounts[part]) for each in found for amounts in its]
+            for row, each in zip(costs, laid, strict=True):
+                row[part] = _apart(self._labs(each, len(choices)), skin.labs[part], forms[part])
+        return costs
+
+    def falling(self, doses: NDArray[np.intp]) -> Flags:
+        """(…): whether, in doses (…, layers), something comes after heavy pressure although that is for the last."""
+        wrong = np.zeros(doses.shape[:-1], dtype=bool)
+        if self.rising:
+            later = np.zeros_like(wrong)
+            for layer in reversed(range(len(self.layers))):
+                wrong |= self._pressed[layer] & later & (self.layers[layer].scale.hard[doses[..., layer]] == HEAVY)
+                later |= ~self._ends[layer] & (doses[..., layer] != NONE)
+        return wrong
 
     @property
     def rising(self) -> bool:
         """Whether heavy pressure is for where nothing comes after."""
         return any(layer.hardest < HEAVY for layer, is_ in zip(self.layers, self._pressed, strict=True) if is_)
 
-    def _may_not(self, layer: int, skin: Skin, dose: int) -> Flags:
+    def may_not(self, layer: int, skin: Skin, dose: int) -> Flags:
         """(p,): where a dose of a layer breaks a rule, whatever else lies there."""
         held = self.layers[layer]
         if dose == NONE:

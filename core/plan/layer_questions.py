@@ -32,7 +32,7 @@ class FigureTask:
     owned: Owned
     spots: tuple[Spot, ...]
     kept: tuple[Layer, ...] = ()
-    at_hand: frozenset[str] = frozenset()
+    at_hand: tuple[str, ...] = ()
     most: int = MOST
     skin: tuple[tuple[float, float, float], ...] = ()
 
@@ -90,7 +90,7 @@ class LayersTask:
     owned: Owned
     spots: tuple[Spot, ...]
     layers: tuple[Layer, ...]
-    locked: frozenset[str] = frozenset()
+    locked: tuple[str, ...] = ()
 
     def edited(self) -> Edited:
         """What can be asked about them. Raises what core.plan.layered.draft_of raises."""

@@ -49,6 +49,9 @@ SMALL = 480
 """The longer side of a picture that is shown while something is changed."""
 
 
+SkinColours = tuple[tuple[float, float, float], ...]
+
+
 @dataclass(frozen=True, slots=True)
 class MapsTask:
     """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
@@ -131,7 +134,7 @@ def _unpacked(text: str) -> bytes:
 
 
 @lru_cache(maxsize=12)
-def skin_of(seen: Seen, figure: int) -> tuple[tuple[float, float, float], ...]:
+def skin_of(seen: Seen, figure: int) -> SkinColours:
     """Colours of which a figure's skin consists, CIELAB; none where hardly any is found."""
     try:
         return skin_colours(ground_of(study_of(seen), figure, 1.0))
@@ -151,7 +154,7 @@ class _Work:
         self._steps: Iterator[Maps]
         if task.named:
             self._areas = named_areas(study_of(task.seen), task.figure, self.fields.ground)
-            self._steps = iter([evenly(self.fields, self._areas.labels, task.doses)])
+            self._steps = evenly(self.fields, self._areas.labels, task.doses)
         else:
             self._steps = self.fields.run(task.doses, task.least_mm2)
         self._done, self._turn = 0, Lock()

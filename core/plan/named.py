@@ -17,7 +17,14 @@ from core.layers.fields import FADE_MM, Ground
 from core.layers.natural import BLOOD_PLACES, LIPS
 from core.look.study import Study
 
-_LIT = ("the lightest skin", "the lights", "the light middle tones", "the dark middle tones", "the half-tones")
+_LIT = (
+    "the lightest skin",
+    "the lights",
+    "the light middle tones",
+    "the dark middle tones",
+    "the half-tones",
+    "the dark half-tones",
+)
 _SHADED = ("the light shadows", "the shadows", "the dark shadows", "the deepest shadows")
 _WARMER, _COOLER = "warmer", "cooler"
 _BUT_NOT = ", but not "
@@ -81,7 +88,7 @@ def _phrase(part: str, bands: Sequence[str], numbers: Sequence[int]) -> str:
 
 
 def named_areas(study: Study, figure: int, ground: Ground) -> NamedAreas:
-    """The light side in five bands of value and the shade in four; lips and blood places apart from the rest, as far as
+    """The light side in six bands of value and the shade in four; lips and blood places apart from the rest, as far as
     the face is known, and its warmer from its cooler part where light of two colours falls on it. ground: of the
     figure, in the picture of the study."""
     lightness, labels = ground.lab[..., 0], np.full(ground.mask.shape, -1, dtype=np.intp)

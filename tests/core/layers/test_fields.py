@@ -195,7 +195,7 @@ def test_a_layer_set_by_hand_stays_and_the_others_are_made_for_it() -> None:
 
     # Over areas that are given it lies where it was set for most of each.
     labels = np.where(ground.mask, np.arange(ground.mask.shape[1]) * 6 // ground.mask.shape[1], -1)
-    even = evenly(Fields(layers, ground), labels)
+    *_, even = evenly(Fields(layers, ground), labels)
     for area in range(6):
         mostly = (ground.owner[labels == area] == 0).mean() > 0.5
         assert (even.levels[0][labels == area] > 0).all() == mostly

@@ -8,11 +8,12 @@ import numpy as np
 from core.colour.difference import ciede2000
 from core.layers.doses import Dose
 from core.layers.even import evenly
+from core.layers.fields import Fields, restored
 from core.layers.pixels import distances
 from core.layers.plan import Expected, Layer, Plan
 from core.plan.mapped import ground_of, head_scale, maps_of
 from core.plan.named import Named, NamedAreas, named_areas
-from tests.core.layers.test_fields import ramp, seen, tray
+from tests.core.layers.test_fields import fields, ramp, seen, tray
 
 
 def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
@@ -31,7 +32,7 @@ def test_named_areas_are_laid_evenly_and_hold_all_the_skin() -> None:
     lightness = [ground.lab[part(called), 0].mean() for called in ("the lights", "the half-tones", "the shadows")]
     assert lightness[0] > lightness[1] + 5 > lightness[2] + 10
     held = maps_of(tray(), plan, ground, 2, 60)[0]
-    maps = evenly(held, found.labels, 2)
+    *_, maps = evenly(held, found.labels, 2)
     for level, doses in zip(maps.levels, maps.doses, strict=True):
         assert all(len(np.unique(level[found.labels == area])) == 1 for area in range(len(words)))
         assert level.max() == len(doses) <= 2
@@ -92,7 +93,7 @@ def test_doses_that_serve_areas_best_are_found() -> None:
     )
     held = maps_of(tray(), plan, ground, 3, 30)[0]
     labels = np.where(ground.mask, np.arange(ground.mask.shape[1])[None] * 6 // ground.mask.shape[1], -1)
-    found = evenly(held, labels, 9)
+    *_, found = evenly(held, labels, 9)
     owner = labels[ground.mask]
     every = np.array(list(itertools.product(held.pixels.allowed(0), held.pixels.allowed(1))))
     colours = held.pixels.seen(held.pixels.amounts_of(every)).astype(np.float32)
@@ -100,3 +101,40 @@ def test_doses_that_serve_areas_best_are_found() -> None:
     costs = np.array([distances(np.broadcast_to(colour, wanted.shape), wanted) for colour in colours])
     best = sum(float(costs[:, owner == area].sum(axis=1).min()) for area in range(6)) / len(wanted)
     assert float(distances(held.after(found).astype(np.float32), wanted).mean()) < 1.1 * best
+
+
+def test_no_area_is_served_better_by_another_dose_once_the_edges_are_faded() -> None:
+    """Each change of one area is laid whole, with the same hand."""
+    held = fields(ramp(60, 100))
+    labels = np.where(held.ground.mask, np.arange(100)[None] * 7 // 100, -1)
+    *_, maps = evenly(held, labels, 2)
+    wanted, scales = held.ground.lab[held.ground.mask], [layer.scale for layer in held.layers]
+
+    def off(levels: np.ndarray) -> float:
+        laid = restored(held.ground, scales, levels, maps.doses)
+        return float(distances(held.after(laid).astype(np.float32), wanted).mean())
+
+    found, others = off(maps.levels), []
+    for layer, area in itertools.product(range(len(maps.levels)), range(7)):
+        for level in {0, 1, 2} - set(np.unique(maps.levels[layer][labels == area])):
+            changed = maps.levels.copy()
+            changed[layer][labels == area] = level
+            others.append(off(changed))
+    assert len(others) > 30
+    assert min(others) > 0.98 * found
+
+
+def test_nothing_comes_after_heavy_pressure_in_an_area_where_that_is_for_the_last() -> None:
+    ground = ramp(60, 100)
+    held = fields(replace(ground, lab=ground.lab - np.array([22, 0, 0], dtype=np.float32)))
+    last = len(held.layers) - 1
+    layers = [replace(layer, hardest=2 if number else 1) for number, layer in enumerate(held.layers)]
+    labels = np.where(held.ground.mask, np.arange(100)[None] * 7 // 100, -1)
+    *_, maps = evenly(Fields(layers, held.ground), labels)
+    heavy = 0
+    for area in range(7):
+        here = [int(level[labels == area][0]) for level in maps.levels]
+        hard = [bool(level) and maps.doses[layer][level - 1].pressure == "heavy" for layer, level in enumerate(here)]
+        heavy += sum(hard)
+        assert not any(hard[layer] and any(here[layer + 1 :]) for layer in range(last))
+    assert heavy

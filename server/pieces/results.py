@@ -6,7 +6,7 @@ import itertools
 import logging
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
@@ -151,6 +151,12 @@ class Writer:
 
 _writer = Writer()
 start_writing = _writer.start
+
+
+def put_in(rows: Mapping[str, Any]) -> None:
+    """Keeps results that were worked out elsewhere, by their keys, as the database holds them."""
+    found = [Result(key=key, held=held) for key, held in rows.items()]
+    Result.objects.bulk_create(found, batch_size=_AT_ONCE, ignore_conflicts=True)
 
 
 def _batches(keys: Sequence[str]) -> list[Sequence[str]]:

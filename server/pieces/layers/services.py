@@ -14,11 +14,12 @@ from core.layers.doses import Dose
 from core.layers.hands import MOST_LAYERS
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer, Plan, Plans
-from core.look.questions import Seen
+from core.look.study import MODEL as SEEING
 from core.optics.medium import HOW_HARD, PRESSURES
 from core.plan import layer_questions as questions
 from core.plan import map_questions
 from core.plan.layer_questions import PARTS, FigureTask, Judged, LayersTask
+from core.plan.map_questions import SkinColours
 from core.plan.questions import Owned
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
@@ -45,7 +46,7 @@ from server.pieces.results import ResultCache
 
 _plans: ResultCache[Plans] = ResultCache(Plans, "plans", MODEL)
 _judged: ResultCache[Judged] = ResultCache(Judged, "layers", MODEL)
-_skins: SingleFlightCache[tuple[Seen, int], tuple[tuple[float, float, float], ...]] = SingleFlightCache(60)
+_skins: ResultCache[SkinColours] = ResultCache(SkinColours, "skin", SEEING)
 _colours: SingleFlightCache[str, tuple[tuple[str, ...], ...]] = SingleFlightCache(60)
 _LIGHTLY = Dose("light", 1)
 _FROM_ABOVE = 1
@@ -144,10 +145,12 @@ def planned(user: User, document: Document, figures: Sequence[str], count: int) 
 def _task(user: User, owned: Owned, document: Document, figure: PlannedFigure, most: int) -> FigureTask:
     mine = {spot.id for spot in figure.spots}
     at_hand = {pass_.stick for spot in document.spots if spot.id not in mine for pass_ in document.passes_of(spot)}
-    return FigureTask(owned, figure.places, figure.kept(), frozenset(at_hand), most, _skin(user, document, figure.id))
+    return FigureTask(
+        owned, figure.places, figure.kept(), tuple(sorted(at_hand)), most, _skin(user, document, figure.id)
+    )
 
 
-def _skin(user: User, document: Document, figure_id: str) -> tuple[tuple[float, float, float], ...]:
+def _skin(user: User, document: Document, figure_id: str) -> SkinColours:
     """Colours of which a figure's skin consists. Raises Underway."""
     if document.picture is None:
         return ()
@@ -248,7 +251,7 @@ def as_it_is(user: User, document: Document, figure_id: str) -> tuple[PlannedFig
     figure = _figure_of(document, readings_of(user, document), figure_id, as_it_is=True)
     if not figure.rows:
         raise InputError("no_layers", "This figure is not planned in layers yet.", "Plan its layers first.", "figure")
-    locked = frozenset(row.id for row in figure.rows if row.locked)
+    locked = tuple(row.id for row in figure.rows if row.locked)
     return figure, LayersTask(owned, figure.places, figure.layers(), locked)
 
 
@@ -282,7 +285,7 @@ def other_sticks(user: User, document: Document, figure_id: str, layer_id: str) 
     """Other sticks for a layer, the best for the whole face first. Raises InputError, NotFoundError."""
     figure, task = as_it_is(user, document, figure_id)
     # Who asks for another stick in a layer that was kept means to change it.
-    task = replace(task, locked=task.locked - {layer_id})
+    task = replace(task, locked=tuple(each for each in task.locked if each != layer_id))
     step = Step(questions.other_sticks, (task, layer_id))
     (swaps,) = jobs.do(digest("other sticks", task, layer_id), [step], Lane.PICTURES)
     said = []

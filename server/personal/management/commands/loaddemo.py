@@ -21,6 +21,7 @@ from server.api.chores import Chore
 from server.api.values import decode
 from server.materials import services as materials
 from server.pictures import services as pictures
+from server.pieces import results
 from server.pieces.document import history
 from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, Surrounding, empty_document
 from server.pieces.look.seated import arrow_of
@@ -48,6 +49,8 @@ DRAWINGS = Path(settings.ROOT) / "demo/drawings"
 """Photographs of drawings, and how they were read, as `tools.make_demo_drawing` keeps them."""
 PRACTICE = Path(settings.ROOT) / "demo/practice.json"
 """Rounds that were answered, as `tools.make_demo_practice` keeps them."""
+RESULTS = Path(settings.ROOT) / "demo/results.json"
+"""What its screens show at first, as `tools.make_demo_results` keeps it."""
 PER_ROW = 24
 PIECES = (
     ("Night watch, two at the rail", "night-watch", "Long Pier 72", "darks_first", 16),
@@ -83,6 +86,7 @@ class Command(Chore):
                 load_card(user, title, reference, trays[tray_name])
         if not Practised.objects.filter(owner=user).exists():
             load_practice(user)
+        results.put_in(json.loads(RESULTS.read_text())["results"])
 
 
 def load_practice(user: User) -> None:

@@ -35,6 +35,15 @@ export const DOCUMENT = {
   layers: [],
 } as unknown as PieceDocument;
 
+/** A generator of whole numbers: a linear congruential one (Numerical Recipes, 2nd ed., 7.1). */
+export function chance(seed: number): (below: number) => number {
+  let state = seed >>> 0;
+  return (below) => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return Math.floor((state / 2 ** 32) * below);
+  };
+}
+
 const found = (document: PieceDocument) => ({
   spots: Object.fromEntries(
     document.spots.map(({ id, x }) => [id, { reading: { x }, temperature: null, beyond: "", outcome: null }]),
@@ -112,7 +121,7 @@ export class Fake {
         throw new Refusal(409, [{ code: "stale_version", message: "", hint: "", field: "" }], this.piece());
       sent = doIt();
       this.keys.add(body.key ?? "");
-    } else sent = { ...DOCUMENT, spots: [] };
+    } else sent = {} as PieceDocument;
     if (fate === "after") throw new Refusal(0, []);
     return this.answer(sent);
   }

@@ -7,7 +7,16 @@ import {
   type WorkChanges,
 } from "../api/client";
 import type { Draft, OldDraft, Sent } from "./drafts";
-import { changes, inWords, merge, type Parts, partsBefore, type Titled, withParts } from "./parts";
+import {
+  changes,
+  inWords,
+  merge,
+  type Parts,
+  partsBefore,
+  type Titled,
+  withoutLists,
+  withParts,
+} from "./parts";
 import { answered, noted, type Server, type State, type Step } from "./state";
 
 type StepBody = { version: number; known: string; key: string };
@@ -191,9 +200,10 @@ export class Editor {
     if (draft.sent) {
       // Perhaps it was written, and only the answer was lost: its key tells.
       const known = draft.sent.version === this.base.version;
-      this.pending = { ...draft.sent, upon: known ? withParts(this.base, draft.sent.parts) : this.base };
+      const upon = known ? withParts(this.base, draft.sent.parts) : this.base;
+      this.pending = { ...draft.sent, was: { ...draft.was, ...draft.sent.was }, upon };
     } else if (collisions.length > 0) {
-      this.ask({ ...withParts(this.base, parts), work }, this.base);
+      this.ask({ ...withParts(this.base, parts), work }, this.base, draft.was, draft.parts);
       return;
     }
     this.set({
@@ -399,11 +409,11 @@ export class Editor {
       return true;
     }
     if (this.yielded) return this.yieldAgain(theirs);
-    // Where a draft was taken up again, what it was made from is only known by what it changed.
-    const mine = this.pending
-      ? allOf(this.pending, changes(this.pending.upon, piece))
-      : changes(this.base, piece);
-    const was = { ...partsBefore(this.base, mine), ...this.pending?.was };
+    // Where an older draft was taken up again, all of it lies upon what the server held then; only what single parts
+    // were when it was made tells what both have changed.
+    const sent = this.pending?.version === this.base.version ? this.pending : null;
+    const mine = sent ? allOf(sent, changes(sent.upon, piece)) : changes(this.base, piece);
+    const was = { ...partsBefore(this.base, mine), ...(sent?.was ?? withoutLists(this.pending?.was ?? {})) };
     const { parts, collisions } = merge(mine, was, theirs);
     this.pending = null;
     if (collisions.length > 0) {
@@ -432,7 +442,7 @@ export class Editor {
     return true;
   }
 
-  private ask(piece: Piece, theirs: Piece, was: Parts = {}, mine = changes(this.base, piece)): void {
+  private ask(piece: Piece, theirs: Piece, was: Parts, mine: Parts): void {
     this.conflict = { mine, was };
     this.keep();
     this.set({ piece, theirs, status: "conflict", busy: this.steps.length > 0 });

@@ -84,20 +84,32 @@ export function withParts<T extends Titled>(held: T, some: Parts): T {
   return { ...held, title, document: changed(held.document, some) };
 }
 
-/** What these parts were before, and everything about things that they take out: enough to merge them later. */
+/**
+ * What these parts were before, and everything about things that they change or take out: enough to merge them later,
+ * and to bring back whole what somebody else takes out meanwhile.
+ */
 export function partsBefore(before: Titled, some: Parts): Parts {
   const all = partsOf(before.document);
-  const was: Parts = {};
-  for (const path of Object.keys(some))
-    if (path === "title") was.title = before.title;
-    else if (path in all) was[path] = all[path];
+  const was: Parts = "title" in some ? { title: before.title } : {};
+  const touched = new Set(Object.keys(some).map(thingOf));
   for (const name of LISTS) {
     const left = some[name] as string[] | undefined;
     for (const id of left ? (all[name] as string[]).filter((key) => !left.includes(key)) : [])
-      for (const path of Object.keys(all)) if (path.startsWith(`${name}/${id}/`)) was[path] = all[path];
+      touched.add(`${name}/${id}`);
   }
+  for (const path of Object.keys(all)) if (touched.has(thingOf(path))) was[path] = all[path];
   return was;
 }
+
+/** Such as `spots/spot-1`, of which a part says something; the path itself where that is no thing with an id. */
+const thingOf = (path: string): string => {
+  const [name = "", id, field] = path.split("/");
+  return isList(name) && field !== undefined ? `${name}/${id}` : path;
+};
+
+/** Only what is said of things, not which of them there are. */
+export const withoutLists = (parts: Parts): Parts =>
+  Object.fromEntries(Object.entries(parts).filter(([path]) => !isList(path)));
 
 export type Merge = { parts: Parts; collisions: string[] };
 
@@ -111,14 +123,15 @@ export function merge(some: Parts, was: Parts, theirs: Titled): Merge {
   const now: Parts = { ...partsOf(theirs.document), title: theirs.title };
   const parts: Parts = {};
   const collisions: string[] = [];
+  // What is in a list comes before what is said of it, in whatever order it was done: that may bring things back.
+  for (const name of LISTS) {
+    if (!(name in some)) continue;
+    const merged = mergedOrder(name, some[name] as string[], was, now, collisions);
+    if (!equal(merged, now[name])) parts[name] = merged;
+  }
   for (const [path, mine] of Object.entries(some)) {
     const [name = "", id = "", field] = path.split("/");
-    if (isList(name) && field === undefined) {
-      const merged = mergedOrder(name, mine as string[], was, now, collisions);
-      if (!equal(merged, now[name])) parts[name] = merged;
-      continue;
-    }
-    if (equal(now[path], mine)) continue;
+    if ((isList(name) && field === undefined) || equal(now[path], mine)) continue;
     const takenOut = isList(name) && path in was && !(now[name] as string[]).includes(id);
     if (takenOut || (path in was && !equal(now[path], was[path]))) collisions.push(path);
     parts[path] = mine;

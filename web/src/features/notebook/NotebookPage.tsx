@@ -29,11 +29,13 @@ export function NotebookPage() {
   const [text, setText] = useState("");
   const [kinds, setKinds] = useState<Kind[]>([]);
   const [colour, setColour] = useState("");
+  // The list is one stop of the Tab key: the entry that was in hand last, or the first; arrows go through it.
+  const [inHand, setInHand] = useState(0);
   const settled = useSettled(text, 200);
   const found = useNotebook(settled, kinds, useSettled(colour, 200));
   const entries = found.data?.entries ?? [];
   const step = (by: number) => {
-    const rows = [...(list.current?.querySelectorAll<HTMLElement>("a, [tabindex]") ?? [])];
+    const rows = [...(list.current?.querySelectorAll<HTMLElement>("h2 > *") ?? [])];
     const at = rows.indexOf(document.activeElement as HTMLElement);
     rows[Math.min(rows.length - 1, Math.max(0, at + by))]?.focus();
   };
@@ -44,6 +46,7 @@ export function NotebookPage() {
   ]);
   const turn = (kind: Kind) =>
     setKinds(kinds.includes(kind) ? kinds.filter((row) => row !== kind) : [...kinds, kind]);
+  const stop = Math.min(inHand, entries.length - 1);
   const searching = text !== "" || kinds.length > 0 || colour !== "";
   return (
     <main className="notebook">
@@ -90,9 +93,12 @@ export function NotebookPage() {
         </p>
       )}
       <ul ref={list} className="notebook-list" aria-label="Entries" aria-busy={found.isFetching}>
-        {entries.map((entry) => (
-          <li key={`${entry.kind} ${entry.title} ${entry.at} ${entry.text}`}>
-            <Row entry={entry} />
+        {entries.map((entry, number) => (
+          <li
+            key={`${entry.kind} ${entry.title} ${entry.at} ${entry.text}`}
+            onFocus={() => setInHand(number)}
+          >
+            <Row entry={entry} tab={number === stop ? 0 : -1} />
           </li>
         ))}
       </ul>
@@ -100,21 +106,23 @@ export function NotebookPage() {
   );
 }
 
-function Row({ entry }: { entry: NotebookEntry }) {
+function Row({ entry, tab }: { entry: NotebookEntry; tab: 0 | -1 }) {
   return (
     <>
       <span className="notebook-swatch">{entry.swatch && <StickDot hex={entry.swatch.hex} />}</span>
       <div>
         <h2>
           {entry.piece ? (
-            <Link to={`/pieces/${entry.piece}/${entry.step}`}>{entry.title}</Link>
+            <Link to={`/pieces/${entry.piece}/${entry.step}`} tabIndex={tab}>
+              {entry.title}
+            </Link>
           ) : (
-            <span tabIndex={-1}>{entry.title}</span>
+            <span tabIndex={tab}>{entry.title}</span>
           )}
         </h2>
         <p>{entry.text}</p>
         {(entry.kind === "plan" || entry.kind === "complexion") && entry.piece && (
-          <Again piece={entry.piece} figure={entry.figure} />
+          <Again piece={entry.piece} figure={entry.figure} tab={tab} />
         )}
         {entry.swatch && (
           <p className="hint">
@@ -133,14 +141,14 @@ function Row({ entry }: { entry: NotebookEntry }) {
 }
 
 /** A plan used for another piece: its manner, and its sticks as far as the tray of today has them. */
-function Again({ piece, figure }: { piece: string; figure: string }) {
+function Again({ piece, figure, tab }: { piece: string; figure: string; tab: 0 | -1 }) {
   const [open, setOpen] = useState(false);
   const [into, setInto] = useState("");
   const pieces = usePieces();
   const use = useWrite(againFor, ["notebook"]);
   if (!open)
     return (
-      <Button variant="quiet" size="sm" onClick={() => setOpen(true)}>
+      <Button variant="quiet" size="sm" tabIndex={tab} onClick={() => setOpen(true)}>
         use this for another figure
       </Button>
     );

@@ -25,12 +25,15 @@ SCATTER_COST = 0.12
 NEW_STICK_COST = 0.15
 """What each stick costs that the piece needs at all."""
 _HANDS, _FEW_HANDS = 7, 3
-_TRIED, _TRIED_PER_LAYER = 6, 3
+_TRIED, _TRIED_PER_LAYER, _POLISHED_PER_LAYER = 6, 5, 2
 _FEW_LAYERS, _FEW_STICKS, _TRIED_OF_FEW = 3, 8, 8
 """Plans of so few layers from so small a tray are searched more thoroughly, since that costs little."""
 _WORTHWHILE = 1e-4
-_PROMISING = 1.1
-"""By how much a changed plan may cost more before its other layers are chosen anew."""
+_PROMISING, _NEAR = 1.15, 1.05
+"""How many times as much a changed plan may cost before its other layers are chosen anew, and after that before its
+doses are begun anew. Measured."""
+_DISTURBED, _AT_A_PLACE = 3, 2
+"""From how many disturbed doses those of a changed plan are begun anew, and in how many layers at a place."""
 _MISSING = 1e3
 """What a stick costs that must be in the plan and is not."""
 _NEVER = np.inf
@@ -272,17 +275,17 @@ class Search:
 
     def grown(self, draft: Draft, tried: int = _TRIED) -> Draft | None:
         """The plan with the best layer more; None if there is none."""
-        best = self._best_of(draft, self.entries(draft)[:tried])
-        return best[1] if best else None
+        likely = self._put_in(draft, self.entries(draft)[:tried])
+        return likely[0][1] if likely else None
 
     def with_best_of(self, draft: Draft, entries: list[_Entry]) -> Draft:
         """The plan with the best of these put in."""
-        best = self._best_of(draft, entries)
-        return best[1] if best else draft
+        likely = self._put_in(draft, entries)
+        return likely[0][1] if likely else draft
 
-    def _best_of(self, draft: Draft, entries: list[_Entry]) -> tuple[float, Draft] | None:
-        """The cheapest of the plans that these make, its doses chosen, and its cost."""
-        best: tuple[float, Draft] | None = None
+    def _put_in(self, draft: Draft, entries: list[_Entry]) -> list[tuple[float, Draft]]:
+        """What the plans cost that these make, their doses chosen, and the plans; the cheapest first."""
+        found: list[tuple[float, Draft]] = []
         states = [self.places.start()]
         for q in range(max((entry.j for entry in entries), default=0)):
             states.append(self.places.lay(states[-1], draft.slots[q], draft.sticks[q], draft.doses[q]))
@@ -292,10 +295,8 @@ class Search:
             doses = self.chosen(costs, bool(self.frame.must[entry.stick]))
             longer = longer.laid(entry.j, doses)
             colours = costs[doses, np.arange(self.m)].sum() - PLACE_COST * (doses != NONE).sum()
-            cost = float(colours) + self.besides(longer)
-            if best is None or cost < best[0] - _WORTHWHILE:
-                best = cost, longer
-        return best
+            found.append((float(colours) + self.besides(longer), longer))
+        return sorted(found, key=lambda each: round(each[0], 4))
 
     def thorough(self, layers: int) -> bool:
         """Whether plans of so many layers are few enough to be looked at more closely."""
@@ -307,22 +308,30 @@ class Search:
         return len(self.usable) <= _FEW_STICKS and not self.bed
 
     def exchanged(self, draft: Draft) -> Draft:
-        """The plan with other sticks in its layers, as far as one exchange each pays."""
+        """The plan with other sticks in its layers, or the same in another order, as far as one exchange each pays."""
         cost, few = self.total(draft), self.thorough(len(draft))
+        tried, polished = (_TRIED_OF_FEW, _TRIED_OF_FEW) if few else (_TRIED_PER_LAYER, _POLISHED_PER_LAYER)
         for j in self.open(draft):
-            rest = draft.without(j)
-            entries = [entry for entry in self.entries(rest, range(j, j + 1)) if entry.stick != draft.sticks[j]]
-            if few:
-                tried = [self._best_of(rest, [entry]) for entry in entries[:_TRIED_OF_FEW]]
-            else:
-                tried = [self._best_of(rest, entries[:_TRIED_PER_LAYER])]
-            for other in tried:
-                if other is not None and (few or other[0] < _PROMISING * cost):
-                    changed = self.polish(other[1], 1)
-                    now = self.total(changed)
-                    if now < cost - _WORTHWHILE:
-                        draft, cost = changed, now
+            rest, now = draft.without(j), (j, draft.sticks[j])
+            entries = [entry for entry in self.entries(rest) if (entry.j, entry.stick) != now]
+            likely = [each for each in self._put_in(rest, entries[:tried]) if few or each[0] < _PROMISING * cost]
+            changed = min((self.polish(other, 1) for _, other in likely[:polished]), key=self.total, default=draft)
+            if changed is not draft and not self.locked and self.total(changed) < _NEAR * cost:
+                changed = self.begun_anew(changed, self.disturbed(changed, _DISTURBED))
+            if self.total(changed) < cost - _WORTHWHILE and self.lawful(changed):
+                draft, cost = changed, self.total(changed)
         return draft
+
+    def disturbed(self, draft: Draft, count: int) -> list[Doses]:
+        """The doses of a plan with any others in some layers at each place, so many times."""
+        rng, (n, m) = np.random.default_rng(len(draft)), draft.doses.shape
+        found = []
+        for _ in range(count):
+            doses = draft.doses.copy()
+            for _ in range(_AT_A_PLACE):
+                doses[rng.integers(n, size=m), np.arange(m)] = rng.integers(len(self.scale.doses) + 1, size=m)
+            found.append(doses)
+        return found
 
     def paired(self, draft: Draft) -> Draft:
         """The same layers, the doses of every two of them chosen anew together."""

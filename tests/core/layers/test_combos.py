@@ -92,6 +92,24 @@ def test_exchanging_never_makes_a_list_dearer(case: Case) -> None:
         assert combos.cost(better) <= combos.cost(sticks) + 1e-6
 
 
+def test_lists_followed_up_have_little_in_common_and_the_best_comes_first(case: Case) -> None:
+    combos = case.combos()
+    _, one = combos.with_one((), case.usable)
+    _, best = combos.with_one(one, case.usable)
+    assert combos.unlike(best, 1, 0) == [best]
+    found = combos.unlike(best, 4, 1)
+    assert found[0] == best and 1 < len(found) <= 4 and all(len(sticks) == 2 for sticks in found)
+    assert all(len(set(a) & set(b)) <= 1 for a, b in itertools.combinations(found, 2))
+    # Each is the cheapest that was compared and has no more than that in common with those before it.
+    costs = [combos.cost(sticks) for sticks in found[1:]]
+    assert costs == sorted(costs)
+    # What must be in is in all of them, and does not count.
+    must = np.isin(np.arange(len(case.costs)), best)
+    combos = case.combos(replace(case.frame, must=must))
+    _, again = combos.with_one(combos.with_one((), case.usable)[1], case.usable)
+    assert len(combos.unlike(again, 4, 0)) > 1
+
+
 def test_the_best_doses_are_the_best_and_then_others_of_other_layers(case: Case) -> None:
     sticks = tuple(case.usable[[2, 4, 5]].tolist())
     found = case.combos().best_doses(sticks, 3, case.scale.tried)

@@ -96,6 +96,19 @@ def test_small_cases_come_near_the_best_of_all(big_range: Tray) -> None:
     assert curve.best[2][0] <= 1.02 * best
 
 
+def test_layers_are_put_in_another_order_where_that_is_cheaper(big_range: Tray) -> None:
+    """With two sticks and two layers an exchange can be nothing else."""
+    search = _search(few(big_range, "L27", "L44"), FACE)
+    starts = [np.full((2, len(FACE)), dose) for dose in range(1, 4)]
+    bare = np.zeros((2, len(FACE)), dtype=np.intp)
+    both = [search.begun_anew(Draft(pair, (0, 1), bare), starts) for pair in ((0, 1), (1, 0))]
+    worse, better = sorted(both, key=search.total, reverse=True)
+    changed = search.exchanged(worse)
+    assert changed.sticks == better.sticks
+    assert search.lawful(changed) and search.total(changed) <= 1.02 * search.total(better) < search.total(worse)
+    assert search.total(search.exchanged(better)) <= search.total(better)
+
+
 def test_doses_begun_anew_come_near_the_best_of_all_and_keep_the_rules(big_range: Tray) -> None:
     search = _search(few(big_range), FACE)
     sticks, m = (search.usable[4], search.usable[2], search.usable[6]), len(FACE)

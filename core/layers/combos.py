@@ -136,6 +136,13 @@ class Combos:
                         best = min(best, (cost, longer))
         return best
 
+    def runners_up(self, best: Sticks, count: int, within: float) -> list[Sticks]:
+        """Lists of as many sticks as the best that were compared with it and cost so many times as much at most: so
+        many of them, the cheapest first."""
+        most = within * self.cost(best)
+        found = [(cost, sticks) for sticks, cost in self._compared.items() if len(sticks) == len(best) and cost <= most]
+        return [sticks for _, sticks in sorted(found) if sticks != best][:count]
+
     def unlike(self, best: Sticks, count: int, shared: int) -> list[Sticks]:
         """The best list and others of as many sticks that were compared with it, the cheapest first: so many at most,
         of which no two share more than so many sticks besides those that must be in."""

@@ -21,6 +21,9 @@ many stacks of theirs plans begin."""
 _ROOTS, _ROOT_LAYERS, _SHARED = 3, 2, 1
 """How many lists of so many sticks are followed up, and how many sticks any two of them may share: what stacks cost is
 a hint to what plans of them cost, no more, and lists that begin alike mostly end alike. Measured."""
+_FEW, _RUNNERS_UP = (3, 4), (4, 1.2)
+"""With how few layers lists that are nearly as good as the best become plans too, how many, and how much more they may
+cost. Where no plan has more layers, two ways of comparing lists are followed instead of several lists. Measured."""
 _EXCHANGED = 6
 """Up to how many layers sticks of a plan are exchanged."""
 _OF_STACKS, _DISTURBED = 4, 4
@@ -46,9 +49,11 @@ class Curve:
         # What must be in comes first.
         costs = np.where(search.frame.must, -1e3, costs + search.frame.price)
         unsteady = len(search.places.hands) > 1
-        self._combos = Combos(
-            search.steady, search.frame, PLACE_COST, costs, search.scale.begun, unsteady, search.at_hand
-        )
+        # What lists of few sticks compared by these two find together is better than what either finds.
+        self._combos = [
+            Combos(search.steady, search.frame, PLACE_COST, costs, doses, unsteady, search.at_hand)
+            for doses in dict.fromkeys((search.scale.begun, search.scale.also_tried))
+        ]
 
     def keep(self, draft: Draft) -> bool:
         """Keeps a plan if it is the best of its number of layers that keeps the rules; whether it was."""
@@ -67,7 +72,9 @@ class Curve:
         that are not improved any more once they are found. closely: whether small trays are searched through."""
         search = self.search
         if self._kept is None:
-            yield from self._by_stacks(min(most, _COMBINED))
+            few = most <= max(_FEW)
+            for combos in self._combos if few else self._combos[:1]:
+                yield from self._by_stacks(combos, 1 if few else _ROOTS, min(most, _COMBINED), fewest)
         else:
             self.keep(self._kept)
         if not self.best and self._kept is None:
@@ -87,43 +94,52 @@ class Curve:
             yield from self._by_all_stacks(_OF_FEW)
         yield from self._up(most, fewest)
 
-    def _by_stacks(self, most: int) -> Iterator[None]:
-        """Sticks chosen by the stacks that they make: one after the other, from a few lists that have little in
+    def _by_stacks(self, combos: Combos, roots: int, most: int, fewest: int) -> Iterator[None]:
+        """Sticks chosen by the stacks that they make: one after the other, from so many lists that have little in
         common."""
-        search, combos = self.search, self._combos
-        some = search.usable
-        must = int(np.count_nonzero(search.frame.must))
+        some = self.search.usable
         sticks: Sticks = ()
-        for n in range(1, min(most, max(_ROOT_LAYERS, must)) + 1):
-            longer = self._longer(sticks, some, 2 if n <= _SWEPT_TWICE else 1)
-            if longer is None:
+        found: Sticks | None
+        roots_of = max(_ROOT_LAYERS, int(np.count_nonzero(self.search.frame.must)))
+        for n in range(1, min(most, roots_of) + 1):
+            found = self._longer(combos, sticks, some, 2 if n <= _SWEPT_TWICE else 1, fewest)
+            if found is None:
                 return
-            sticks = longer
+            sticks = found
             yield
         some = combos.promising(some, _PROMISING_STICKS)
-        for root in combos.unlike(sticks, _ROOTS, _SHARED):
-            longer = root
-            while longer is not None and len(longer) < most:
-                longer = self._longer(longer, some, 1)
+        for root in combos.unlike(sticks, roots, _SHARED):
+            found = root
+            while found is not None and len(found) < most:
+                found = self._longer(combos, found, some, 1, fewest)
                 yield
 
-    def _longer(self, sticks: Sticks, some: NDArray[np.intp], sweeps: int) -> Sticks | None:
-        """The list with one of some sticks more, those before it exchanged; a plan of it is kept. None if there is
-        none."""
-        found, longer = self._combos.with_one(sticks, some)
-        if not np.isfinite(found):
+    def _longer(
+        self, combos: Combos, sticks: Sticks, some: NDArray[np.intp], sweeps: int, fewest: int
+    ) -> Sticks | None:
+        """The list with one of some sticks more, those before it exchanged; None if there is none. The best plan that
+        it and others nearly as good make is kept."""
+        cost, longer = combos.with_one(sticks, some)
+        if not np.isfinite(cost):
             return None
-        longer = self._combos.exchanged(longer, some, sweeps)
-        if longer not in self._planned:
-            self._planned.add(longer)
-            first, *others = self._starts(longer, _STARTS)
-            draft = self.search.polish(Draft(longer, tuple(range(len(longer))), first), 1)
-            self.keep(self.search.begun_anew(draft, others))
+        longer = combos.exchanged(longer, some, sweeps)
+        lists = [longer]
+        if len(longer) in _FEW and fewest <= len(longer):
+            lists += combos.runners_up(longer, *_RUNNERS_UP)
+        tried = [self._begun_with(each) for each in lists if each not in self._planned]
+        self._planned.update(lists)
+        if tried:
+            self.keep(self.search.begun_anew(*min(tried, key=lambda each: self.search.total(each[0]))))
         return longer
+
+    def _begun_with(self, sticks: Sticks) -> tuple[Draft, list[Doses]]:
+        """A plan of these sticks begun with the best of their stacks, and the doses of other stacks."""
+        first, *others = self._starts(sticks, _STARTS)
+        return self.search.polish(Draft(sticks, tuple(range(len(sticks))), first), 1), others
 
     def _by_all_stacks(self, n: int) -> Iterator[None]:
         """As `_by_stacks`, of all lists of so many sticks the few best: from a small tray that costs little."""
-        combos, usable = self._combos, self.search.usable
+        combos, usable = self._combos[0], self.search.usable
         found: list[tuple[float, Sticks]] = []
         for rest in itertools.permutations(usable.tolist(), n - 1):
             found.append(combos.with_one(rest, usable, (n - 1,)))
@@ -136,7 +152,7 @@ class Curve:
 
     def _starts(self, sticks: Sticks, count: int) -> list[Doses]:
         """So many doses with which a plan of these sticks may begin, the best first."""
-        return self._combos.best_doses(sticks, count, self.search.scale.begun)
+        return self._combos[0].best_doses(sticks, count, self.search.scale.begun)
 
     def _anew(self, draft: Draft) -> Draft:
         """A plan with its doses begun anew, from the best stacks of its sticks and from its own doses, disturbed; as it

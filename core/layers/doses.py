@@ -15,6 +15,7 @@ from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES
 
 _TRIED = (("light", 1), ("light", 3), ("medium", 2))
 _BEGUN = (("light", 1), ("light", 3), ("medium", 3))
+_ALSO_TRIED = (("light", 2), ("medium", 2), ("medium", 3))
 USUAL_DOSES = 3
 """Of each layer's map, besides none."""
 LEAST_MM2 = 30.0
@@ -42,7 +43,7 @@ class Scale:
 
     pressure, times (D + 1,): how hard and how often `Box.strokes` lays each. hard (D + 1,): index of the pressure of
     each among PRESSURES, −1 for none. tried: the few by which sticks are compared before all are tried; begun: those
-    by which lists of sticks are compared and with which plans begin.
+    by which lists of sticks are compared and with which plans begin; also_tried: other few.
     """
 
     doses: tuple[Dose, ...]
@@ -51,6 +52,7 @@ class Scale:
     hard: NDArray[np.intp]
     tried: tuple[int, ...]
     begun: tuple[int, ...]
+    also_tried: tuple[int, ...]
 
     def index(self, dose: Dose | None) -> int:
         """The place of a dose in the scale. Raises ValueError if it is none of the medium's."""
@@ -71,7 +73,7 @@ def scale_of(medium_id: str) -> Scale:
     times = np.array([0, *(dose.repeats for dose in doses)])
     for part in (hard, pressure, times):
         part.flags.writeable = False
-    few = (_those(rows, doses, doses[ink:]) for rows in (_TRIED, _BEGUN))
+    few = (_those(rows, doses, doses[ink:]) for rows in (_TRIED, _BEGUN, _ALSO_TRIED))
     return Scale(doses, pressure, times, hard, *few)
 
 

@@ -278,7 +278,7 @@ def distances(labs: NDArray[np.float32], wanted: NDArray[np.float32]) -> NDArray
 def end_scale(dose: Dose) -> Scale:
     """The scale of what works on others: done, or not."""
     fixed = np.array([0, 1])
-    return Scale((dose,), fixed.astype(float), fixed, np.array([-1, 0]), (1,), (1,))
+    return Scale((dose,), fixed.astype(float), fixed, np.array([-1, 0]), (1,), (1,), (1,))
 
 
 def strokes_of(scale: Scale) -> Amounts:

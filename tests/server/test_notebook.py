@@ -22,6 +22,10 @@ from tests import night_watch
 Json = dict[str, Any]
 
 
+NOTED = night_watch.LAYERS[0]["stick"]
+"""A stick of the plan, with a note."""
+
+
 @pytest.fixture
 def full(artist: User) -> str:
     """The id of a piece that is planned, with a note, ticks, a card and photographs of its drawing."""
@@ -34,7 +38,11 @@ def full(artist: User) -> str:
     for number, minutes in enumerate((0, 30, 50, 300)):
         at = now + timedelta(minutes=minutes)
         Tick.objects.create(piece=piece, pass_id=f"tick-{number}", state="done", at=at)
-    for key, text in (("next-time", "a more neutral brown"), ("stick-L44", "too dusty"), (layers[0]["id"], "softly")):
+    for key, text in (
+        ("next-time", "a more neutral brown"),
+        (f"stick-{NOTED}", "too dusty"),
+        (layers[0]["id"], "softly"),
+    ):
         Tick.objects.create(piece=piece, pass_id=key, note=text)
     return str(piece.pk)
 
@@ -58,7 +66,9 @@ def test_everything_comes_by_itself_and_leads_back_to_its_piece(client: APIClien
     assert deep["text"].startswith("Odelo in Night watch (") and "not compared" not in deep["text"]
     assert "6 layers" in plan["text"] and "1 h 35 on it" in plan["text"] and "L52 dark umber" in plan["text"]
     notes = {row["title"]: row["text"] for row in entries(client, "", "", "note")}
-    assert notes["Next time: Night watch"] == "a more neutral brown" and notes["On L44: Night watch"] == "too dusty"
+    assert (
+        notes["Next time: Night watch"] == "a more neutral brown" and notes[f"On {NOTED}: Night watch"] == "too dusty"
+    )
     assert any(title.startswith("On layer 1, ") for title in notes)
     compared = entries(client, "photograph", "", "comparison")
     assert len(compared) == 3 and compared[0]["title"] == "Night watch, photograph 3"
@@ -83,7 +93,7 @@ def test_a_stick_says_where_it_served_what_was_noted_and_how_it_drifts(
     row = next(row for row in entries(client, "", "", "stick") if row["title"].startswith("L52"))
     assert row["text"].startswith("Serves at ") and "% of the places" in row["text"]
     assert row["text"].endswith("streaky, never again.")
-    assert "too dusty" in next(row for row in entries(client, "L44", "", "stick"))["text"]
+    assert "too dusty" in next(row for row in entries(client, NOTED, "", "stick"))["text"]
     first = Calibration.objects.get()
     first.fits = {"L52": {"strength": 1.0}}
     first.save()

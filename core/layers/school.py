@@ -20,8 +20,10 @@ from core.recipe.rules import BLACK_COST, LEAST_TOOTH, free, is_black, stick_lab
 PALE_L = 85.0
 """From here on a stick is pale enough to be breathed over a reserved light."""
 _NEAR_WHITE_L, _NEAR_WHITE_C = 88.0, 16.0
-_PLACES_A_LAYER = 4.0
-"""What a stick costs in a layer against what it costs in one recipe's pass."""
+_PLACES_OF_BLACK = 4.0
+"""Over so many places a layer of black lies (assumption)."""
+_PART_A_LAYER = 0.5
+"""Over so much of a figure any other layer lies (assumption)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +61,8 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
     follow = free(box).follow & method.may_lie_over(labs[:, 0], method.layers_slack_l or method.slack_l)
     if wishes.black == "last":
         follow[black, :] = False
-    price = _PLACES_A_LAYER * (_stick_prices(box) + (BLACK_COST if wishes.black == "last" else 0.0) * black)
+    price = max(1.0, _PART_A_LAYER * m) * _stick_prices(box)
+    price += _PLACES_OF_BLACK * (BLACK_COST if wishes.black == "last" else 0.0) * black
     must = np.isin(np.arange(n), list(wishes.must))
     return Frame(
         may_lie=may_lie,

@@ -123,46 +123,49 @@ export function FirstPiece({ onWithout }: Props) {
         </Button>
         <TakeIn says="or take in a file that was taken along" />
       </section>
-      <section className="first-media" aria-label="What you draw with">
-        <h2>What do you draw with?</h2>
-        <Segments
-          large
-          label="What do you draw with?"
-          choices={media.map((row) => row.id)}
-          chosen={medium}
-          onChoose={setMedium}
-          say={(id) => (
-            <>
-              <Strokes hex={EXAMPLE} pressure="heavy" medium={id} />
-              {media.find((row) => row.id === id)?.name}
-            </>
+      {/* All of it at once: what is about to be clicked must not move. */}
+      {materials && trays && (
+        <section className="first-media" aria-label="What you draw with">
+          <h2>What do you draw with?</h2>
+          <Segments
+            large
+            label="What do you draw with?"
+            choices={media.map((row) => row.id)}
+            chosen={medium}
+            onChoose={setMedium}
+            say={(id) => (
+              <>
+                <Strokes hex={EXAMPLE} pressure="heavy" medium={id} />
+                {media.find((row) => row.id === id)?.name}
+              </>
+            )}
+          />
+          <p className="hint">
+            {trays.length
+              ? `Your own are used: ${trays.map((row) => row.name).join(", ")}.`
+              : `To begin with you have a common range of them (${
+                  rangeFor(materials, medium)?.size ?? ENOUGH
+                }).`}{" "}
+            <Button variant="quiet" size="sm" onClick={() => setPutting(true)}>
+              put in my own
+            </Button>
+          </p>
+          {putting && (
+            <Suspense>
+              <AddSticks
+                show
+                tray={null}
+                medium={medium}
+                onClose={() => setPutting(false)}
+                onPut={(_, of) => {
+                  setMedium(of);
+                  setPutting(false);
+                }}
+              />
+            </Suspense>
           )}
-        />
-        <p className="hint">
-          {trays?.length
-            ? `Your own are used: ${trays.map((row) => row.name).join(", ")}.`
-            : `To begin with you have a common range of them (${
-                (materials && rangeFor(materials, medium)?.size) ?? ENOUGH
-              }).`}{" "}
-          <Button variant="quiet" size="sm" onClick={() => setPutting(true)}>
-            put in my own
-          </Button>
-        </p>
-        {putting && (
-          <Suspense>
-            <AddSticks
-              show
-              tray={null}
-              medium={medium}
-              onClose={() => setPutting(false)}
-              onPut={(_, of) => {
-                setMedium(of);
-                setPutting(false);
-              }}
-            />
-          </Suspense>
-        )}
-      </section>
+        </section>
+      )}
       <RemovedList kind="piece" />
     </main>
   );

@@ -146,3 +146,10 @@ def as_jpeg(pixels: Pixels, quality: int = 88) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, "JPEG", quality=quality, subsampling=0, optimize=True, progressive=True)
     return out.getvalue()
+
+
+def as_webp(pixels: Pixels) -> bytes:
+    """sRGB pixels (h, w, 3) as a WebP file: less than half of a JPEG file for lines on a plain ground."""
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "WEBP", quality=85)
+    return out.getvalue()

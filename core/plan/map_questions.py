@@ -23,7 +23,7 @@ from core.layers.drawable import in_flecks
 from core.layers.even import evenly
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.plan import Expected, Layer, Plan
-from core.look.questions import Seen, as_jpeg, small_of, study_of
+from core.look.questions import Seen, as_jpeg, as_webp, small_of, study_of
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, light_of, values
 from core.plan.hatch import LONGEST, hatched
 from core.plan.mapped import (
@@ -271,7 +271,7 @@ def _in_values(pixels: Pixels) -> Pixels:
 
 def map_of(shown: Shown, layer_id: str, longest: int = LONGEST, ghost: bool = True) -> bytes:
     """The map of one layer, hatched over a ghost of the reference if it is to be seen, its longer side so long, as
-    JPEG."""
+    WebP."""
     task = shown.task
     fields, maps = _restored(task, shown.maps)
     layers = [layer for layer in task.layers if layer.id in shown.maps.layers]
@@ -283,7 +283,7 @@ def map_of(shown: Shown, layer_id: str, longest: int = LONGEST, ghost: bool = Tr
     small = study_of(task.seen).small
     light = xyz_to_lab(light_of(small))[..., 0]
     doses = len(maps.doses[number])
-    return as_jpeg(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number, longest, ghost))
+    return as_webp(hatched(light, ground.mask, levels, doses, ink, ground.px_per_mm, number, longest, ghost))
 
 
 _NO_STICK = (50.0, 0.0, 0.0)

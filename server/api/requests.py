@@ -76,12 +76,13 @@ def fraction(request: Request, name: str, usual: float) -> float:
     return found
 
 
-def jpeg(request: Request, key: str, make: Callable[[], bytes]) -> HttpResponse:
+def picture_file(request: Request, key: str, make: Callable[[], bytes], media_type: str = "image/jpeg") -> HttpResponse:
     """A picture for the artist alone, or 304 where the browser holds the one with this key. `make` is only asked for
     the former; who may see it must have been checked before."""
     etag = quote_etag(key)
     held: HttpResponse | None = get_conditional_response(request._request, etag=etag)
-    answer = held if held is not None and held.status_code == 304 else HttpResponse(make(), content_type="image/jpeg")
+    unchanged = held is not None and held.status_code == 304
+    answer = held if held is not None and unchanged else HttpResponse(make(), content_type=media_type)
     answer.headers["ETag"] = etag
     answer.headers["Cache-Control"] = "private, max-age=86400"
     return answer

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 from core.colour.swatch import Swatch
 from core.errors import InputError
 from core.look.picture import MAX_BYTES
-from server.api.requests import UploadSerializer, artist, fraction, jpeg, one_of, uploaded
+from server.api.requests import UploadSerializer, artist, fraction, one_of, picture_file, uploaded
 from server.api.values import answer, asked
 from server.pictures import services
 from server.pictures.services import LONGEST_SHOWN, SIZES
@@ -48,7 +48,7 @@ class PictureView(APIView):
     def get(self, request: Request, picture_id: UUID) -> HttpResponse:
         picture = services.get_picture(artist(request), picture_id)
         size = one_of(request, "size", SIZES, LONGEST_SHOWN)
-        return jpeg(request, f"{picture.digest}-{size}", lambda: services.shown(picture, size))
+        return picture_file(request, f"{picture.digest}-{size}", lambda: services.shown(picture, size))
 
 
 class NearView(APIView):
@@ -66,7 +66,7 @@ class NearView(APIView):
         picture = services.get_picture(artist(request), picture_id)
         x, y = (fraction(request, name, 0.5) for name in ("x", "y"))
         part = max(0.001, fraction(request, "part", 0.2))
-        return jpeg(request, f"{picture.digest}-{x}-{y}-{part}", lambda: services.near(picture, x, y, part))
+        return picture_file(request, f"{picture.digest}-{x}-{y}-{part}", lambda: services.near(picture, x, y, part))
 
 
 class PatchView(APIView):
@@ -96,7 +96,7 @@ class SquaredView(APIView):
     def get(self, request: Request, picture_id: UUID) -> HttpResponse:
         picture = services.get_picture(artist(request), picture_id)
         corners = _corners(request.query_params.get("corners", _WHOLE))
-        return jpeg(request, f"{picture.digest}-{corners}", lambda: services.squared(picture, corners))
+        return picture_file(request, f"{picture.digest}-{corners}", lambda: services.squared(picture, corners))
 
 
 def _corners(text: str) -> list[tuple[float, float]]:

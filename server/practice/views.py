@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.api.requests import artist, jpeg
+from server.api.requests import artist, picture_file
 from server.api.values import answer, asked
 from server.practice import services
 from server.practice.values import (
@@ -76,7 +76,7 @@ class PracticePictureView(APIView):
 
     @extend_schema(responses={(200, "image/*"): OpenApiTypes.BINARY})
     def get(self, request: Request, round_id: UUID, number: int) -> HttpResponse:
-        return jpeg(request, *services.picture(artist(request), round_id, number))
+        return picture_file(request, *services.picture(artist(request), round_id, number))
 
 
 class RampsView(APIView):

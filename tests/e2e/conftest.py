@@ -153,6 +153,11 @@ def saved(page: Page) -> None:
     expect(page.get_by_role("status")).to_have_text("Saved")
 
 
+def drawn(picture: Locator) -> None:
+    """The picture is there. (Its `decode` fails when a finer one takes its place on the way.)"""
+    picture.page.wait_for_function("image => image.complete && image.naturalWidth > 0", arg=picture.element_handle())
+
+
 def go(page: Page, step: str) -> None:
     page.get_by_label("Steps of the piece").get_by_role("link", name=step).click()
 

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import picture_bytes
-from tests.e2e.conftest import REFERENCE, begin, drop, pick, place, saved
+from tests.e2e.conftest import REFERENCE, begin, drawn, drop, pick, place, saved
 
 
 def centre(page: Page, number: int = 1) -> tuple[float, float]:
@@ -121,8 +121,7 @@ def test_the_picture_is_seen_in_values(enter: Callable[..., Page]) -> None:
     expect(picture).to_have_attribute("src", re.compile("amount=6"))
     page.get_by_label("Number of values").fill("3")
     expect(picture).to_have_attribute("src", re.compile("amount=3"))
-    picture.evaluate("image => image.decode()")
-    assert picture.evaluate("image => image.naturalWidth") > 0
+    drawn(picture)
     page.keyboard.press("1")
     expect(picture).not_to_have_attribute("src", re.compile("values"))
 

@@ -9,7 +9,7 @@ import pypdfium2
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import barriers, begin, drop, place, saved
+from tests.e2e.conftest import barriers, begin, drawn, drop, place, saved
 
 
 def at(page: Page, x: float, y: float) -> tuple[float, float]:
@@ -36,9 +36,7 @@ def test_each_way_of_seeing_has_its_key_and_can_be_compared(enter: Callable[...,
     ):
         page.keyboard.press(str(key))
         expect(ways.get_by_role("radio", name=name)).to_be_checked()
-        picture = page.locator(".stage img").first
-        picture.evaluate("image => image.decode()")
-        assert picture.evaluate("image => image.naturalWidth") > 0
+        drawn(page.locator(".stage img").first)
     page.keyboard.press("c")
     expect(page.locator(".stage")).to_have_count(2)
     page.keyboard.press("c")

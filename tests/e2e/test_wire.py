@@ -239,7 +239,7 @@ def test_a_cold_open_is_small_and_nothing_jumps(demo: Server, demo_page: Page, b
         assert sum(once.values()) <= 250 * KB, (step, sizes[:12])
         # Look opens on a head, from near; Mix and Work show a drawing and its maps; a page for paper has each of them
         # as fine as it is printed.
-        most = {"look": 190, "mix": 320, "work": 180}.get(step)
+        most = {"look": 190, "mix": 280, "work": 130}.get(step)
         assert most is None or shown <= most * KB, (step, sizes[:12])
         for request in counted.requests:
             answer = request.response()

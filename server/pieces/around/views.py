@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.surround.questions import WAYS
-from server.api.requests import artist, jpeg, one_of
+from server.api.requests import artist, one_of, picture_file
 from server.api.values import answer
 from server.pieces.around import services
 from server.pieces.around.values import AroundShown
@@ -43,4 +43,4 @@ class AroundPictureView(APIView):
     def get(self, request: Request, piece_id: UUID) -> HttpResponse:
         user = artist(request)
         way, size = one_of(request, "way", WAYS, WAYS[0]), one_of(request, "size", SIZES, SIZES[0])
-        return jpeg(request, *services.picture(user, document_of(user, piece_id), way, size))
+        return picture_file(request, *services.picture(user, document_of(user, piece_id), way, size))

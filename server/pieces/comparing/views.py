@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from core.compare.questions import SIZES, WAYS
 from core.plan.hatch import LONGEST
-from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, one_of, sheet_file
+from server.api.requests import KIND, SHEETS, artist, kind_of, one_of, picture_file, sheet_file
 from server.api.values import answer, asked
 from server.pieces.comparing import file, pictured, services, shown
 from server.pieces.comparing.values import (
@@ -126,7 +126,7 @@ class ComparedPictureView(APIView):
         user = artist(request)
         side, way = one_of(request, "side", SIDES, SIDES[0]), one_of(request, "way", WAYS, WAYS[0])
         size = one_of(request, "size", SIZES, SIZES[0])
-        return jpeg(request, *pictured.picture(user, services.get(user, comparison_id), side, way, size))
+        return picture_file(request, *pictured.picture(user, services.get(user, comparison_id), side, way, size))
 
 
 class CorrectionPictureView(APIView):
@@ -143,4 +143,4 @@ class CorrectionPictureView(APIView):
         user = artist(request)
         kind, size = one_of(request, "kind", _KINDS, _KINDS[0]), one_of(request, "size", _MAP_SIZES, _MAP_SIZES[0])
         row = services.get(user, comparison_id)
-        return jpeg(request, *pictured.correction_picture(user, row, number, kind, size))
+        return picture_file(request, *pictured.correction_picture(user, row, number, kind, size))

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from core.limits import LIMITS
 from core.plan.map_questions import SMALL
-from server.api.requests import artist, jpeg, number, one_of
+from server.api.requests import artist, number, one_of, picture_file
 from server.api.values import answer, asked
 from server.pieces.document.history import document_of
 from server.pieces.layers import maps, services
@@ -78,11 +78,11 @@ class MappedPictureView(APIView):
         upto, size = number(request, "upto", LIMITS.layers), one_of(request, "size", maps.SIZES, SMALL)
         muted, in_values = bool(number(request, "muted", 1)), bool(number(request, "values", 0))
         picture = maps.picture(user, document_of(user, piece_id), request.query_params.getlist("maps"), upto)
-        return jpeg(request, picture.key(size, muted, in_values), lambda: picture.drawn(size, muted, in_values))
+        return picture_file(request, picture.key(size, muted, in_values), lambda: picture.drawn(size, muted, in_values))
 
 
 class LayerMapView(APIView):
-    """The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as JPEG."""
+    """The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as WebP."""
 
     @extend_schema(
         parameters=[
@@ -97,7 +97,7 @@ class LayerMapView(APIView):
         names, layer = request.query_params.getlist("maps"), request.query_params.get("layer", "")
         size = one_of(request, "size", maps.MAP_SIZES, maps.MAP_SIZES[1])
         key, draw = maps.map_of(user, document_of(user, piece_id), names, layer, size)
-        return jpeg(request, key, draw)
+        return picture_file(request, key, draw, "image/webp")
 
 
 class SketchView(APIView):
@@ -115,7 +115,7 @@ class SketchView(APIView):
         gives = {spot: f"#{code}" for spot, _, code in (row.rpartition(".") for row in rows)}
         figure = request.query_params.get("figure", "")
         key, draw = maps.sketch(user, document_of(user, piece_id), figure, gives)
-        return jpeg(request, key, draw)
+        return picture_file(request, key, draw)
 
 
 class AccentView(APIView):

@@ -17,7 +17,7 @@ from core.look.views import FEWEST_STEPS, MOST_STEPS
 from core.look.ways import WAYS
 from server.api.memo import digest
 from server.api.names import file_name
-from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, number, one_of, sheet_file
+from server.api.requests import KIND, SHEETS, artist, kind_of, number, one_of, picture_file, sheet_file
 from server.api.values import answer, asked
 from server.pictures.services import LONGEST_SHOWN, SIZES
 from server.pieces.document.history import document_of, open_piece
@@ -74,7 +74,7 @@ class SeeingView(APIView):
         borders, balanced = (bool(number(request, name, 0)) for name in ("borders", "balanced"))
         size = one_of(request, "size", SIZES, LONGEST_SHOWN)
         key = digest(services.look_key(document), kind, amount, borders, balanced, size)
-        return jpeg(request, key, lambda: services.view(user, document, kind, amount, borders, balanced, size))
+        return picture_file(request, key, lambda: services.view(user, document, kind, amount, borders, balanced, size))
 
 
 def _steps(request: Request) -> int:

@@ -18,7 +18,7 @@ from core.exchange.pen import PNG_DPI, chosen
 from core.method.steps import ORDERS
 from server.api.errors import StaleWriteError
 from server.api.memo import digest
-from server.api.requests import KIND, SHEETS, artist, jpeg, kind_of, number, one_of, sheet_file
+from server.api.requests import KIND, SHEETS, artist, kind_of, number, one_of, picture_file, sheet_file
 from server.api.values import answer, asked, encode
 from server.pieces.document import history
 from server.pieces.layers import services as layering
@@ -239,4 +239,4 @@ class ForecastView(APIView):
         )
         document = history.document_of(user, piece_id)
         key = digest(forecast_key(user, document), stage, grained, muted, in_values)
-        return jpeg(request, key, lambda: foreseen(user, document, key, stage, grained, muted, in_values))
+        return picture_file(request, key, lambda: foreseen(user, document, key, stage, grained, muted, in_values))

@@ -289,7 +289,8 @@ def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, 
 
     def pixels(what: str, **query: Any) -> np.ndarray:
         answer = client.get(f"{address}/{what}", {"maps": first["maps"], **query})
-        assert (answer.status_code, answer["Content-Type"]) == (200, "image/jpeg")
+        kind = "image/webp" if what == "map" else "image/jpeg"  # lines weigh less as the former
+        assert (answer.status_code, answer["Content-Type"]) == (200, kind)
         return np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGB")).astype(float)
 
     after = pixels("picture", muted=0)

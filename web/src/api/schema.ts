@@ -965,7 +965,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as JPEG. */
+        /** @description The map of one layer over a ghost of the reference, hatched the heavier the larger the dose, as WebP. */
         get: operations["pieces_layers_map_retrieve"];
         put?: never;
         post?: never;

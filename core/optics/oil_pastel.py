@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
+from core.optics.dry import SCATTER_BY_OPACITY, rise
 from core.optics.film import across, laid_over
 from core.optics.medium import (
     FADES,
@@ -25,7 +26,6 @@ from core.optics.medium import (
     between,
     check_pass,
 )
-from core.optics.pencil import SCATTER_BY_OPACITY, rise
 from core.optics.spectra import COARSE
 from core.optics.stick import Stick
 from core.optics.support import Support

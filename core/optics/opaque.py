@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
+from core.optics.dry import DryState
 from core.optics.medium import PRESSURES, Ground
-from core.optics.pencil import DryState, PencilBox
+from core.optics.pencil import PencilBox
 from core.optics.stick import Stick
 from core.optics.support import Support
 

@@ -12,9 +12,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
+from core.optics.dry import SCATTER_BY_OPACITY, DryState, Step, rise
 from core.optics.film import k_over_s, laid_over, reflectivity
 from core.optics.medium import PRESSURES, Hand
-from core.optics.pencil import SCATTER_BY_OPACITY, DryState, PencilBox, Step, rise
+from core.optics.pencil import PencilBox
 from core.optics.stick import Stick
 from core.optics.support import Support
 from core.optics.touch import of_odds

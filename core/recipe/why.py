@@ -19,19 +19,23 @@ def why(recipe: Recipe, kit: Layered) -> str:
         return "The bare paper comes nearest here: leave it free from the start."
     names = {stick.code: stick.name for stick in kit.sticks} | TOOLS
     hidden = undertones(recipe, kit)
-    base, said = "", []
+    base = ""
+    who: dict[tuple[str, str], list[str]] = {}  # of what is done, verbs and object
     for i, step in enumerate(recipe.steps):
         name = names.get(step.pass_.stick, step.pass_.stick)
         if i in hidden:
-            said.append(f"{name} beneath is the undertone, {hidden[i]}")
+            does = ("beneath gives", f"the {hidden[i]} undertone")
         elif not base:
             base = name
+            continue
         elif step.pass_.stick in TOOLS or step.effect == "adjusts":
-            said.append(f"{name} evens it out")
+            does = ("evens", "it out")
         else:
-            said.append(f"{name} {step.effect} it")
+            does = (step.effect, "it")
+        who.setdefault(does, []).append(name)
+    said = [_clause(list(dict.fromkeys(each)), *does) for does, each in who.items()]
     first = f"{base[:1].upper()}{base[1:]} is the base" if base else ""
-    sentence = "; ".join(part for part in (first, _listed(said)) if part)
+    sentence = "; ".join(part for part in (first, *said) if part)
     return f"{sentence[:1].upper()}{sentence[1:]}." + _left_over(recipe)
 
 
@@ -49,6 +53,12 @@ def undertones(recipe: Recipe, kit: Layered) -> dict[int, str]:
         if chroma >= _UNDERTONE_C and apart >= _UNDERTONE_DEG:
             found[i] = hue_word(hue_deg)
     return found
+
+
+def _clause(names: Sequence[str], verbs: str, rest: str) -> str:
+    """Several do it, or one "warms and deepens it"."""
+    several = " and ".join(verb.removesuffix("s") for verb in verbs.split(" and "))
+    return f"{_listed(names)} {verbs if len(names) == 1 else several} {rest}"
 
 
 def _listed(parts: Sequence[str]) -> str:

@@ -22,10 +22,20 @@ def made(box: PencilBox, *passes: Pass, role: str = "middle") -> Recipe:
 def test_why_names_the_base_the_undertone_and_what_the_rest_does(box: PencilBox) -> None:
     recipe = made(box, Pass("lightblue", "light"), Pass("peach", "medium", 2), Pass("sienna", "medium"))
     said = why(recipe, box)
-    assert said.startswith("Peach is the base; lightblue beneath is the undertone, blue")
+    assert said.startswith("Peach is the base; lightblue beneath gives the blue undertone")
     assert "sienna" in said
     assert "deepens" in said
     assert undertones(recipe, box) == {0: "blue"}
+
+
+def test_sticks_that_do_the_same_are_named_together(box: PencilBox) -> None:
+    cool = [Pass("lightblue", "light"), Pass("peach", "light"), Pass("blue", "light"), Pass("lightblue", "light")]
+    said = why(made(box, *cool, Pass("peach", "heavy")), box)
+    beneath = "lightblue beneath gives the blue undertone; blue beneath gives the blue-violet undertone"
+    assert said == f"Peach is the base; {beneath}; peach warms and calms it."
+    deeper = [Pass("peach", "medium"), Pass("sienna", "medium"), Pass("brown", "medium"), Pass("sienna", "medium")]
+    said = why(made(box, *deeper), box)
+    assert said == "Peach is the base; sienna deepens and strengthens it; brown and sienna deepen it."
 
 
 def test_bare_paper_and_what_is_left_over_are_said(box: PencilBox) -> None:

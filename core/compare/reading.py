@@ -137,8 +137,8 @@ def laid_over(
     patches, in parts of the sheet; beside: swatches that were measured before, used where there is no chart. Colours
     that were planned tell nothing of the camera.
 
-    Raises InputError: `bad_corners`, `no_paper`, `wrong_drawing`, `corners_needed`, `glare`, `chart_outside`,
-    `no_chart`, `swatch_empty`.
+    Raises InputError: `bad_corners`, `no_paper`, `wrong_drawing`, `mirrored_drawing`, `corners_needed`, `glare`,
+    `chart_outside`, `no_chart`, `swatch_empty`.
     """
     found = corners or found_sheet(photo)
     at = tuple(found or WHOLE)

@@ -65,28 +65,43 @@ def registered(sheet: Floats, picture: Floats, skin: Flags, expected: Floats | N
     What surrounds the skin may still be paper, so both are tried; the place is found by likeness over sizes, and then
     exactly by the enhanced correlation coefficient. Source: Evangelidis & Psarakis 2008, IEEE TPAMI 30(10).
 
-    Raises InputError (`wrong_drawing`).
+    Raises InputError (`wrong_drawing`, `mirrored_drawing`).
     """
     light = _sized(np.asarray(sheet, dtype=np.float32), _SHEET)
     drawings = _drawings(picture, skin)
-    best: Register | None = None
-    for start, drawn in _starts(light, drawings, expected):
-        # Where something lies on the drawing the exact place may not be found, and the likely one is near enough.
-        for found in (_exactly(light, drawn, start), start):
-            if found is None:
-                continue
-            like = _likeness(light, drawings, skin, found)
-            if best is None or like > best.like:
-                best = Register(found, like)
-            if best.like > _RIGHT:
-                return best
-    if best is None or best.like < _WRONG:
+    best = _best(light, drawings, skin, expected)
+    if best.like < DOUBTFUL:
+        over = _best(np.ascontiguousarray(light[:, ::-1]), drawings, skin, None)
+        if over.like > max(DOUBTFUL, best.like):
+            raise InputError(
+                "mirrored_drawing",
+                "This photograph shows the drawing mirrored.",
+                "Have the camera not mirror what it takes, or turn the photograph over. Nothing was kept.",
+                "photo",
+            )
+    if best.like < _WRONG:
         raise InputError(
             "wrong_drawing",
             "This does not look like a drawing of this piece's picture.",
             "Photograph all of the drawing, or set the picture's corners on it by hand. Nothing was kept.",
             "photo",
         )
+    return best
+
+
+def _best(light: Lines, drawings: tuple[Lines, Lines], skin: Flags, expected: Floats | None) -> Register:
+    """The place where a drawing is most like the sheet."""
+    best = Register(np.eye(3), -1.0)
+    for start, drawn in _starts(light, drawings, expected):
+        # Where something lies on the drawing the exact place may not be found, and the likely one is near enough.
+        for found in (_exactly(light, drawn, start), start):
+            if found is None:
+                continue
+            like = _likeness(light, drawings, skin, found)
+            if like > best.like:
+                best = Register(found, like)
+            if best.like > _RIGHT:
+                return best
     return best
 
 

@@ -75,6 +75,13 @@ def test_another_picture_is_refused(other: str) -> None:
     assert refused.value.code == "wrong_drawing" and refused.value.field == "photo"
 
 
+@pytest.mark.parametrize("only", [None, FACE], ids=["all drawn", "face alone"])
+def test_a_mirrored_photograph_is_told_from_another_picture(only: np.ndarray | None) -> None:
+    with pytest.raises(InputError, match="Nothing was kept") as refused:
+        registered(on_sheet(WOMAN, ASKEW, only)[:, ::-1], WOMAN, FACE)
+    assert refused.value.code == "mirrored_drawing" and "not mirror" in refused.value.hint
+
+
 def test_corners_set_by_hand_are_taken_as_they_are() -> None:
     found = by_corners(ASKEW / (WIDE, HIGH), on_sheet(WOMAN, ASKEW), WOMAN, FACE)
     assert off(found, ASKEW) < 1e-6 and found.like > 0.8

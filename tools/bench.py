@@ -1,6 +1,6 @@
 """Print the figures that Caltin is held to: quality of the search against the exhaustive optimum, and speed.
 
-Run: ./caltin bench
+Run: ./caltin bench, or with the names of some of them: ./caltin bench layers long_searches
 """
 
 from __future__ import annotations
@@ -8,9 +8,10 @@ from __future__ import annotations
 import io
 import os
 import statistics
+import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -42,7 +43,7 @@ from core.skin.reflectance import layers, skin_reflectance
 from core.skin.solve import skins_of
 from tools.bench_compare import bench_comparing
 from tools.bench_eyes import bench_eyes, bench_look
-from tools.bench_layers import bench_layers
+from tools.bench_layers import bench_layers, bench_long_searches
 from tools.bench_layers_http import bench_layers_over_http
 from tools.bench_light import bench_drag, bench_light
 from tools.bench_photo import bench_card_photos, bench_photos
@@ -362,28 +363,41 @@ def _long_piece(visitor: Visitor, number: int) -> Json:
     return piece
 
 
+FIGURES: tuple[Callable[[], None], ...] = (
+    bench_solve,
+    bench_layers,
+    bench_palette,
+    bench_optics,
+    bench_picture,
+    bench_look,
+    bench_eyes,
+    bench_skin,
+    bench_light,
+    bench_comparing,
+    bench_photos,
+    bench_card_photos,
+    bench_trial,
+    bench_large_fit,
+    bench_http,
+    bench_layers_over_http,
+    bench_drag,
+    bench_beside,
+    bench_optimiser,
+    bench_gap,
+)
+BY_NAME_ALONE = (bench_long_searches,)
+"""What takes hours."""
+
+
+def main(names: Sequence[str]) -> None:
+    """Prints the figures of these names, or all but those that take hours."""
+    every = {figure.__name__.removeprefix("bench_"): figure for figure in (*FIGURES, *BY_NAME_ALONE)}
+    if unknown := [name for name in names if name not in every]:
+        sys.exit(f"There is no {unknown[0]}. Use {', '.join(every)}.")
+    for figure in [every[name] for name in names] or FIGURES:
+        figure()
+
+
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-    for figure in (
-        bench_solve,
-        bench_layers,
-        bench_palette,
-        bench_optics,
-        bench_picture,
-        bench_look,
-        bench_eyes,
-        bench_skin,
-        bench_light,
-        bench_comparing,
-        bench_photos,
-        bench_card_photos,
-        bench_trial,
-        bench_large_fit,
-        bench_http,
-        bench_layers_over_http,
-        bench_drag,
-        bench_beside,
-        bench_optimiser,
-        bench_gap,
-    ):
-        figure()
+    main(sys.argv[1:])

@@ -48,6 +48,8 @@ TRAYS = {
 FACES = ("mairen", "tavi", "odelo")
 """The palest, a middle and the deepest figure of the crew."""
 _HANDS, _SEED = 96, 77
+_LONG, _HEAT = 200, 6.0
+"""How many times a plan's processor time an annealed search takes, and which rise of cost it takes easily at first."""
 _TOLD_APART = 0.25
 """Steps of Munsell value from which two places must keep their order."""
 
@@ -312,28 +314,32 @@ def _seen(picture: str, folder: str) -> Study:
     return study(scaled(image, WORKING_SIZE), None, [Person()])
 
 
-def bench_long_searches(face: str = "mairen", layers: int = 6, times: float = 200.0) -> None:
-    """The plan against the best of three annealed searches of so many times its processor time, one begun from it."""
-    tray, spots = laid_out("pencil"), spots_of(face)
-    work, _, took = planned(tray, spots)
-    curve, _ = work._curves[0]
-    search, (mine, draft) = curve.search, curve.best[layers]
-    found = []
-    for number, begin in enumerate((draft, None, None)):
-        rng, start = np.random.default_rng(number), time.process_time()
-        now = begin or _any_draft(search, layers, rng)
-        cost = best = search.total(now)
-        while (spent := (time.process_time() - start) / (times * took)) < 1:
-            other = search.polish(_changed(search, now, rng), 1)
-            there = search.total(other)
-            if search.lawful(other) and (there < cost or rng.random() < np.exp((cost - there) / (6 * (1.001 - spent)))):
-                now, cost = other, there
-                best = min(best, cost)
-        found.append(best)
-    print(
-        f"{face}, {layers} layers: cost {mine:.2f}; annealed for {times:.0f} times as long: "
-        f"{', '.join(f'{cost:.2f}' for cost in found)}; gap {100 * (mine / min(found) - 1):.1f} %"
-    )
+def bench_long_searches() -> None:
+    """Recommended plans against the best of three annealed searches, each of so many times a plan's processor time,
+    one begun from the plan: two hours."""
+    for face in FACES:
+        work, _, took = planned(laid_out("pencil"), spots_of(face))
+        curve, layers = work._curves[0][0], work.plans().recommended
+        cost, draft = curve.best[layers]
+        every = [_annealed(curve.search, begin, layers, took, seed) for seed, begin in enumerate((draft, None, None))]
+        print(
+            f"pencil {face}, {layers} layers: cost {cost:.2f}; annealed for {_LONG} times as long, the first from it: "
+            f"{', '.join(f'{other:.2f}' for other in every)}; gap {100 * (cost / min(every) - 1):.1f} %"
+        )
+
+
+def _annealed(search: Search, begin: Draft | None, layers: int, took: float, seed: int) -> float:
+    """What the best plan costs that is found in `_LONG` times as many seconds of processor time."""
+    rng, start = np.random.default_rng(seed), time.process_time()
+    now = begin or _any_draft(search, layers, rng)
+    cost = best = search.total(now)
+    while (spent := (time.process_time() - start) / (_LONG * took)) < 1:
+        other = search.polish(_changed(search, now, rng), 1)
+        there = search.total(other)
+        if search.lawful(other) and (there < cost or rng.random() < np.exp((cost - there) / (_HEAT * (1.001 - spent)))):
+            now, cost = other, there
+            best = min(best, cost)
+    return best
 
 
 def _any_draft(search: Search, layers: int, rng: np.random.Generator) -> Draft:

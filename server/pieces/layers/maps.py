@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.contrib.auth.models import User
 
@@ -62,6 +62,26 @@ def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | Non
                 dose = doses[layer]
                 found[number][spot.id] = level_of(dose) if dose else None
     return found
+
+
+def as_drawn(user: User, document: Document, names: Sequence[str]) -> Document:
+    """The document with what its layers have at the spots by maps of these names: what a hand lays that goes by them.
+
+    What a map has nowhere but between the spots stays as it was planned, and so does all of which there are no maps.
+    """
+    try:
+        rows = _named(user, document, names)
+    except NotFoundError:
+        return document
+    planned = {spot for layer in document.layers for spot in layer.levels}
+    held: dict[str, dict[str, Level | None]] = {}
+    for task, kept in rows:
+        spots = [spot for spot in document.spots_of(document.figures[task.figure].id) if spot.id in planned]
+        for layer, levels in zip(kept.layers, _levels(kept, spots), strict=True):
+            if any(levels.values()):
+                held.setdefault(layer, {}).update(levels)
+    layers = tuple(replace(layer, levels=layer.levels | held.get(layer.id, {})) for layer in document.layers)
+    return replace(document, layers=layers)
 
 
 def _task(

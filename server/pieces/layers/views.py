@@ -57,7 +57,8 @@ class MapsView(APIView):
         return answer(Maps, maps.made(user, document_of(user, piece_id), given))
 
 
-_MAPS = OpenApiParameter("maps", str, many=True, description="As `maps` of each figure says.")
+NAMES = OpenApiParameter("maps", str, many=True, description="As `maps` of each figure says.")
+"""Of maps, in an address."""
 
 
 class MappedPictureView(APIView):
@@ -65,7 +66,7 @@ class MappedPictureView(APIView):
 
     @extend_schema(
         parameters=[
-            _MAPS,
+            NAMES,
             OpenApiParameter("upto", int, default=LIMITS.layers),
             OpenApiParameter("size", int, enum=maps.SIZES, default=SMALL),
             OpenApiParameter("muted", int, enum=[0, 1], default=1),
@@ -86,7 +87,7 @@ class LayerMapView(APIView):
 
     @extend_schema(
         parameters=[
-            _MAPS,
+            NAMES,
             OpenApiParameter("layer", str, required=True),
             OpenApiParameter("size", int, enum=maps.MAP_SIZES, default=maps.MAP_SIZES[1]),
         ],

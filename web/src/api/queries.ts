@@ -58,10 +58,12 @@ export function useMethods(medium: string, chosen: string, all = false) {
 }
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
-export const useSheet = (id: string, key: string, order = "by layer") =>
+/** The work sheet, by maps of these names; not before it is known which there are. */
+export const useSheet = (id: string, key: string, order: string, maps: string[] | undefined) =>
   useQuery({
-    queryKey: ["sheet", id, key, order],
-    queryFn: () => server.sheet(id, order as Order),
+    queryKey: ["sheet", id, key, order, maps],
+    queryFn: () => server.sheet(id, order as Order, maps ?? []),
+    enabled: maps !== undefined,
     ...KEYED,
   });
 /** What is to be expected of the layers as they are. */

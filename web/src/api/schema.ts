@@ -1272,7 +1272,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The work sheet. */
+        /** @description The work sheet, by maps where some are named. */
         get: operations["pieces_sheet_retrieve"];
         put?: never;
         post?: never;
@@ -8602,6 +8602,8 @@ export interface operations {
     pieces_sheet_retrieve: {
         parameters: {
             query?: {
+                /** @description As `maps` of each figure says. */
+                maps?: string[];
                 order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
             };
             header?: never;

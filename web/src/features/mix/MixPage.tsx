@@ -236,7 +236,13 @@ function Mix() {
         {part === "ramp" && <Figures sticks={sticks} onSelect={setSelected} />}
         {part === "palette" && <PalettePanel sticks={sticks} />}
         {part === "place" && spot && (
-          <PlacePanel key={spot.id} spot={spot} sticks={sticks} endings={endings} />
+          <PlacePanel
+            key={spot.id}
+            spot={spot}
+            sticks={sticks}
+            endings={endings}
+            maps={drawn?.layers ?? []}
+          />
         )}
         {part === "layers" && !planned && (
           <section className="empty-small first-plan">

@@ -11,10 +11,16 @@ import { ownLayers, setAt } from "./edits";
 
 const named = ({ pressure, repeats, flicked }: Level) => `${pressure} ${repeats}${flicked ? " flicked" : ""}`;
 
-type Props = { spot: SeenSpot; sticks: Stick[]; endings: Record<string, Schemas["Ending"]> };
+type Props = {
+  spot: SeenSpot;
+  sticks: Stick[];
+  endings: Record<string, Schemas["Ending"]>;
+  /** Of the figure; none as long as there are none. */
+  maps: Schemas["LayerMap"][];
+};
 
 /** One place: wanted and planned, what each layer gives it, and an accent of its own. */
-export function PlacePanel({ spot, sticks, endings }: Props) {
+export function PlacePanel({ spot, sticks, endings, maps }: Props) {
   const piece = usePiece();
   const { take } = useEditor();
   const busy = useEditing((state) => state.busy);
@@ -50,6 +56,7 @@ export function PlacePanel({ spot, sticks, endings }: Props) {
             key={layer.id}
             layer={layer}
             spot={spot.id}
+            mapped={maps.find((row) => row.layer === layer.id)?.levels[spot.id]}
             stick={sticks.find((row) => row.code === layer.stick)}
             pressures={
               media.find((row) => row.id === sticks.find((s) => s.code === layer.stick)?.medium)?.pressures
@@ -93,6 +100,8 @@ export function PlacePanel({ spot, sticks, endings }: Props) {
 type HereProps = {
   layer: Layer;
   spot: string;
+  /** What its map has here; undefined where there is none. */
+  mapped: Level | null | undefined;
   stick: Stick | undefined;
   pressures: string[] | undefined;
   disabled: boolean;
@@ -100,7 +109,7 @@ type HereProps = {
 };
 
 /** What one layer gives a place, to be chosen anew. */
-function LayerHere({ layer, spot, stick, pressures, disabled, onSet }: HereProps) {
+function LayerHere({ layer, spot, mapped, stick, pressures, disabled, onSet }: HereProps) {
   const level = layer.levels[spot] ?? null;
   const inked = stick?.medium === "marker";
   const fixed = layer.technique === "burnish" || layer.technique === "smudge" || !pressures;
@@ -115,6 +124,11 @@ function LayerHere({ layer, spot, stick, pressures, disabled, onSet }: HereProps
       <StickDot hex={stick?.swatch.hex ?? "transparent"} />
       <span>
         <b>{layer.stick}</b> {stick?.name}
+        {mapped !== undefined && (mapped && named(mapped)) !== (level && named(level)) && (
+          <small className="hint">
+            by the map {mapped ? inWords(mapped, layer.technique, inked) : "not here"}
+          </small>
+        )}
       </span>
       {fixed ? (
         <span>{level ? inWords(level, layer.technique, inked) : "not here"}</span>

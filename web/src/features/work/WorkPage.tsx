@@ -9,12 +9,16 @@ import { EmptyPage } from "../../ui/EmptyPage";
 import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
 import { TakeAlong } from "../../ui/LazyTakeAlong";
+import { useLater } from "../../ui/useLater";
 import { AroundList } from "./AroundList";
 import { Easel } from "./Easel";
 import { Notes } from "./Notes";
 import { OldSheet } from "./OldSheet";
 import { useAwake } from "./useAwake";
 import { useClock } from "./useClock";
+
+/** How long the steps wait for maps that are there already. */
+const MAPS_WAIT_MS = 1500;
 
 export type LaidStep = Schemas["LaidStep"];
 type Done = Schemas["Work"]["done"];
@@ -31,7 +35,21 @@ export function WorkPage() {
   const piece = usePiece();
   const spots = useSpots();
   const [order, setOrder] = useState("by layer");
-  const sheet = useSheet(piece.id, piece.keys.sheet, order);
+  const maps = useMaps(
+    piece.id,
+    piece.keys.layers,
+    piece.picture !== null && piece.document.layers.length > 0,
+  );
+  const late = useLater(MAPS_WAIT_MS);
+  const found = maps.isPlaceholderData ? undefined : maps.data;
+  const names = found?.figures.map((row) => row.maps).filter(Boolean);
+  // A hand goes by the maps: what it lays where is told by them, or as it was planned as long as they are being made.
+  const sheet = useSheet(
+    piece.id,
+    piece.keys.sheet,
+    order,
+    names ?? (maps.isLoading && !late ? undefined : []),
+  );
   const { waiting } = useSticks(piece.document.tray);
   if (waiting || (sheet.isPending && piece.document.tray))
     return (
@@ -40,7 +58,7 @@ export function WorkPage() {
       </main>
     );
   if (sheet.data && sheet.data.steps.length > 0)
-    return <Steps sheet={sheet.data} order={order} onOrder={setOrder} />;
+    return <Steps sheet={sheet.data} maps={maps.data} order={order} onOrder={setOrder} />;
   if (sheet.data && spots.some((spot) => spot.recipe)) return <OldSheet sheet={sheet.data} />;
   if (hasFailed(sheet.error)) return <Failed error={sheet.error} onAgain={() => void sheet.refetch()} />;
   return (
@@ -57,16 +75,20 @@ export function WorkPage() {
   );
 }
 
-type StepsProps = { sheet: Schemas["Sheet"]; order: string; onOrder: (order: string) => void };
+type StepsProps = {
+  sheet: Schemas["Sheet"];
+  maps: Schemas["Maps"] | undefined;
+  order: string;
+  onOrder: (order: string) => void;
+};
 
-function Steps({ sheet, order, onOrder }: StepsProps) {
+function Steps({ sheet, maps, order, onOrder }: StepsProps) {
   useAwake();
   const piece = usePiece();
   const { note } = useEditor();
   const { document } = piece;
   const { done } = piece.work;
   const { sticks } = useSticks(document.tray);
-  const maps = useMaps(piece.id, piece.keys.layers, piece.picture !== null).data;
   const clock = useClock();
   const [looked, setLooked] = useState<number | null>(null);
   const [open, setOpen] = useState<"notes" | "steps" | "around" | null>(null);

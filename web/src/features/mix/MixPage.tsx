@@ -128,6 +128,10 @@ function Mix() {
     setLaid(next);
     setLayer(layers[next - 1]?.id ?? null);
   };
+  const see = (next: Part) => {
+    if (next === "place" && !spot) setSelected(rows[0]?.id ?? null);
+    setPart(next);
+  };
   const change = (next: Layer[]) => take(figure.id, next);
   const edit = (what: LayerEdit) => {
     if (!picked) return;
@@ -153,7 +157,7 @@ function Mix() {
   return (
     <main className="mix">
       <MixKeys
-        onPart={setPart}
+        onPart={see}
         onValues={() => setValues(!values)}
         onEdit={edit}
         onMove={(by) => picked && move(picked.id, by)}
@@ -162,15 +166,7 @@ function Mix() {
       />
       <header className="mix-head">
         <SetupLine figure={figure.id} onFigure={setFigure} />
-        <Segments
-          label="What to see"
-          choices={PARTS}
-          chosen={part}
-          onChoose={(next) => {
-            if (next === "place" && !spot) setSelected(rows[0]?.id ?? null);
-            setPart(next);
-          }}
-        />
+        <Segments label="What to see" choices={PARTS} chosen={part} onChoose={see} />
       </header>
       <div className="mix-left">
         <LayersPicture

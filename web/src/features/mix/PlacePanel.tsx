@@ -126,7 +126,7 @@ function LayerHere({ layer, spot, mapped, stick, pressures, disabled, onSet }: H
         <b>{layer.stick}</b> {stick?.name}
         {mapped !== undefined && (mapped && named(mapped)) !== (level && named(level)) && (
           <small className="hint">
-            by the map {mapped ? inWords(mapped, layer.technique, inked) : "not here"}
+            on its map: {mapped ? inWords(mapped, layer.technique, inked) : "not here"}
           </small>
         )}
       </span>

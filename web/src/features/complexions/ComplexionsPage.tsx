@@ -154,7 +154,7 @@ function Room({ artist, piece }: { artist: string; piece: OfPiece | null }) {
           <div className="complexions-name">
             <Form.Control
               aria-label="Name of this figure"
-              placeholder="Name, made up"
+              placeholder="Name"
               maxLength={60}
               value={held.name}
               onChange={(event) =>

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import base64
 import zlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from threading import Lock
@@ -110,19 +110,21 @@ class KeptMaps:
         """(n, h, w): the number of the dose of each layer, 0 for none."""
         return np.frombuffer(_unpacked(self.packed), dtype=np.uint8).reshape(self.shape)
 
-    def doses_at(self, x: float, y: float) -> dict[str, Dose | None] | None:
-        """The dose of each layer, by its id, at a place in parts of the picture, None where it is not laid; None if no
-        skin of the figure is there."""
+    def doses_at(self, where: Sequence[tuple[float, float]]) -> list[dict[str, Dose | None]]:
+        """The dose of each layer, by its id, at places in parts of the picture, None where it is not laid; nothing
+        where no skin of the figure is."""
         _, h, w = self.shape
         skin = np.unpackbits(np.frombuffer(_unpacked(self.skin), dtype=np.uint8), count=h * w).reshape(h, w)
-        row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
-        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in (row, column))
-        here = skin[box].astype(bool)
-        if not here.any():
-            return None
-        most = [int(np.bincount(level[box][here]).argmax()) for level in self.levels()]
-        rows = zip(self.layers, self.doses, most, strict=True)
-        return {layer: doses[number - 1] if number else None for layer, doses, number in rows}
+        levels = self.levels()
+        found: list[dict[str, Dose | None]] = []
+        for x, y in where:
+            row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
+            box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in (row, column))
+            here = skin[box].astype(bool)
+            most = [int(np.bincount(level[box][here]).argmax()) for level in levels] if here.any() else []
+            rows = zip(self.layers, self.doses, most, strict=False)
+            found.append({layer: doses[number - 1] if number else None for layer, doses, number in rows})
+        return found
 
 
 def _packed(bits: NDArray[np.uint8]) -> str:

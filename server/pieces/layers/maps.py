@@ -55,8 +55,7 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
 def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | None]]:
     """What the maps say of these spots, layer by layer."""
     found: list[dict[str, Level | None]] = [{} for _ in kept.layers]
-    for spot in spots:
-        doses = kept.doses_at(spot.x, spot.y) or {}
+    for spot, doses in zip(spots, kept.doses_at([(spot.x, spot.y) for spot in spots]), strict=True):
         for number, layer in enumerate(kept.layers):
             if layer in doses:
                 dose = doses[layer]

@@ -139,8 +139,10 @@ class PlannedLayer:
     def at(self, spot: str) -> PlannedPass | None:
         """Its part of a spot's recipe."""
         level = self.levels.get(spot)
-        if level is None:
-            return None
+        return None if level is None else self.laid(level)
+
+    def laid(self, level: Level) -> PlannedPass:
+        """Itself, laid so hard and so often."""
         technique = "flick" if level.flicked else self.technique
         return PlannedPass(self.stick, level.pressure, level.repeats, technique, self.id, self.locked)
 

@@ -19,7 +19,7 @@ from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import LONGEST_SHOWN, get_picture
 from server.pieces.document.schema import Document, Level, Spot
-from server.pieces.layers.services import as_it_is, level_of, places_of
+from server.pieces.layers.services import as_it_is, how_much, level_of, places_of
 from server.pieces.layers.values import AskMaps, DosedArea, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
@@ -63,24 +63,35 @@ def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | Non
     return found
 
 
-def as_drawn(user: User, document: Document, names: Sequence[str]) -> Document:
-    """The document with what its layers have at the spots by maps of these names: what a hand lays that goes by them.
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """What a hand lays that goes by maps. document: with what its layers have at the spots by them; most: how hard and
+    how often at most, of the layers of which there are maps, by id."""
 
-    What a map has nowhere but between the spots stays as it was planned, and so does all of which there are no maps.
-    """
+    document: Document
+    most: Mapping[str, Level]
+
+
+def as_drawn(user: User, document: Document, names: Sequence[str]) -> Drawn:
+    """The document by maps of these names. What a map has nowhere but between the spots stays there as it was planned,
+    and so does all of which there are no maps."""
     try:
         rows = _named(user, document, names)
     except NotFoundError:
-        return document
+        return Drawn(document, {})
     planned = {spot for layer in document.layers for spot in layer.levels}
     held: dict[str, dict[str, Level | None]] = {}
+    doses: dict[str, list[Level]] = {}
     for task, kept in rows:
+        for layer, its in zip(kept.layers, kept.doses, strict=True):
+            doses.setdefault(layer, []).extend(map(level_of, its))
         spots = [spot for spot in document.spots_of(document.figures[task.figure].id) if spot.id in planned]
         for layer, levels in zip(kept.layers, _levels(kept, spots), strict=True):
             if any(levels.values()):
                 held.setdefault(layer, {}).update(levels)
     layers = tuple(replace(layer, levels=layer.levels | held.get(layer.id, {})) for layer in document.layers)
-    return replace(document, layers=layers)
+    most = {layer: max(its, key=how_much) for layer, its in doses.items() if its}
+    return Drawn(replace(document, layers=layers), most)
 
 
 def _task(

@@ -76,11 +76,11 @@ def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
         Dose(level.pressure, level.repeats, level.flicked) if (level := row.levels.get(spot.id)) else None
         for spot in spots
     )
-    most = max((level for level in levels if level), key=_how_much, default=_LIGHTLY)
+    most = max((level for level in levels if level), key=how_much, default=_LIGHTLY)
     return Layer(row.stick, most, levels, "", row.technique, row.id)
 
 
-def _how_much(dose: Dose) -> float:
+def how_much(dose: Dose | Level) -> float:
     """For telling doses of one medium apart."""
     return HOW_HARD[PRESSURES.index(dose.pressure)] * (dose.repeats - 0.5 * dose.flicked)
 

@@ -26,6 +26,7 @@ from core.surround.region import PARTS
 from server.materials.schools import method_for
 from server.pieces.document.history import open_piece
 from server.pieces.document.schema import Document, Level, PlannedLayer, PlannedPass
+from server.pieces.layers.maps import Drawn
 from server.pieces.mix.laid_out import kit_for
 from server.pieces.models import Comparison, Piece, Tick
 from server.pieces.work.values import AroundStep, Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
@@ -167,9 +168,10 @@ def _alone(pass_: PlannedPass, spot: str) -> PlannedLayer:
     return PlannedLayer(pass_.id, pass_.stick, {spot: level}, "lay" if flicked else pass_.technique)
 
 
-def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequence[Round] = ()) -> Sheet:
+def sheet(user: User, drawn: Drawn, order: Order = ORDERS[0], rounds: Sequence[Round] = ()) -> Sheet:
     """The work sheet: layers and pick-ups in working order, the proven minimum, and what to beware of; then the rounds
     that comparisons have added."""
+    document = drawn.document
     kit = kit_for(user, document)
     method = method_for(user, document.setup)
     lightness = {stick.code: float(stick.lab[0]) for stick in kit.sticks}
@@ -178,7 +180,7 @@ def sheet(user: User, document: Document, order: Order = ORDERS[0], rounds: Sequ
     ids = {(spot.id, i): pass_.id for spot in document.spots for i, pass_ in enumerate(document.passes_of(spot))}
     medium_of = {stick.code: stick.medium for stick in kit.sticks}
     return Sheet(
-        steps=(*_steps(document, kit, order), *_rounds(document, kit, rounds)),
+        steps=(*_steps(drawn, kit, order), *_rounds(document, kit, rounds)),
         around=tuple(_around(document, medium_of)),
         orders=ORDERS,
         pick_ups=tuple(
@@ -211,15 +213,16 @@ def _rounds(document: Document, kit: Kit, rounds: Sequence[Round]) -> Iterable[L
     number = len(document.layers)
     for count, round_ in enumerate(rounds, start=2):
         alone = replace(document, layers=round_.layers)
-        for step, which in zip(_steps(alone, kit, ORDERS[0]), round_.numbers, strict=False):
+        for step, which in zip(_steps(Drawn(alone, {}), kit, ORDERS[0]), round_.numbers, strict=False):
             number += 1
             yield replace(
                 step, number=number, round=count, comparison=str(round_.comparison), correction=which, caution=""
             )
 
 
-def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
+def _steps(drawn: Drawn, kit: Kit, order: Order) -> Iterable[LaidStep]:
     """The layers of the document as steps of work."""
+    document = drawn.document
     numbers = {figure.id: number for number, figure in enumerate(document.figures)}
     spots = {spot.id: Spot(spot.id, numbers[spot.figure], spot.name, spot.place, spot.role) for spot in document.spots}
     laid = [[spots[key] for key, level in layer.levels.items() if level and key in spots] for layer in document.layers]
@@ -229,7 +232,9 @@ def _steps(document: Document, kit: Kit, order: Order) -> Iterable[LaidStep]:
         medium = kit.medium_of(layer.stick) or kit.usual
         places = [spot for part in step.parts for spot in part.spots]
         passes = [held.bare for spot in places if (held := layer.at(spot.id))]
-        hardest = max(passes, key=lambda pass_: (PRESSURES.index(pass_.pressure), pass_.repeats))
+        # Between the spots a map may have more than at any of them.
+        most = [layer.laid(drawn.most[layer.id]).bare] if order == ORDERS[0] and layer.id in drawn.most else []
+        hardest = max([*passes, *most], key=lambda pass_: (PRESSURES.index(pass_.pressure), pass_.repeats))
         mine = {spot.id for spot in document.spots if numbers[spot.figure] in {place.figure for place in places}}
         stroke = stroke_of(
             medium,

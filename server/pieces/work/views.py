@@ -26,8 +26,8 @@ class SheetView(APIView):
     def get(self, request: Request, piece_id: UUID) -> Response:
         user, order = artist(request), one_of(request, "order", ORDERS, ORDERS[0])
         opened = open_piece(user, piece_id)
-        document = as_drawn(user, opened.document, request.query_params.getlist("maps"))
-        return answer(Sheet, services.sheet(user, document, order, services.rounds_of(opened.piece)))
+        drawn = as_drawn(user, opened.document, request.query_params.getlist("maps"))
+        return answer(Sheet, services.sheet(user, drawn, order, services.rounds_of(opened.piece)))
 
 
 class WorkView(APIView):

@@ -349,11 +349,9 @@ def test_a_hand_that_goes_by_the_maps_is_told_what_they_have(client: APIClient, 
         if levels := mapped.get(step["layer"]):
             assert {spot for part in mine for spot in part["spots"]} == levels.keys()
             for part in mine:
+                (at, *_) = (levels[spot] for spot in part["spots"])
                 # One dose, wherever the layer lies.
-                assert (
-                    part["how"]
-                    == f"{levels[part['spots'][0]]['pressure']}, {TIMES[levels[part['spots'][0]]['repeats']]}"
-                )
+                assert part["how"] == f"{at['pressure']}, {TIMES[at['repeats']]}" == step["how"]
     assert told != planned
     # Maps that are gone, or somebody's own idea, change nothing.
     for name in ("", "figure-1.nothing", "x" * 300):

@@ -20,10 +20,8 @@ from core.recipe.rules import BLACK_COST, LEAST_TOOTH, free, is_black, stick_lab
 PALE_L = 85.0
 """From here on a stick is pale enough to be breathed over a reserved light."""
 _NEAR_WHITE_L, _NEAR_WHITE_C = 88.0, 16.0
-_PLACES_OF_BLACK = 4.0
-"""Over so many places a layer of black lies (assumption)."""
 _PART_A_LAYER = 0.5
-"""Over so much of a figure any other layer lies (assumption)."""
+"""Over so much of a figure a layer lies (assumption)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +60,8 @@ def frame_for(box: Box, method: Method, roles: Sequence[str], targets: Floats, w
     if wishes.black == "last":
         follow[black, :] = False
     price = max(1.0, _PART_A_LAYER * m) * _stick_prices(box)
-    price += _PLACES_OF_BLACK * (BLACK_COST if wishes.black == "last" else 0.0) * black
+    # Once, whatever it lies over: that is only what nothing else makes dark enough, and deep skin has much of it.
+    price += (BLACK_COST if wishes.black == "last" else 0.0) * black
     must = np.isin(np.arange(n), list(wishes.must))
     return Frame(
         may_lie=may_lie,

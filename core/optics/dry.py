@@ -11,15 +11,7 @@ import numpy as np
 from core.colour.spaces import Floats
 from core.optics.characterise import characterise, inside, outside
 from core.optics.film import Films, covered, film
-from core.optics.medium import (
-    PRESSURES,
-    STEADY,
-    Ground,
-    Hand,
-    Pass,
-    actions_of,
-    check_pass,
-)
+from core.optics.medium import PRESSURES, STEADY, Ground, Hand, Pass, actions_of, check_pass
 from core.optics.stick import Stick
 from core.optics.support import Support
 from core.optics.touch import of_odds

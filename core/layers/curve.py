@@ -24,8 +24,10 @@ a hint to what plans of them cost, no more, and lists that begin alike mostly en
 _FEW, _RUNNERS_UP = (3, 4), (4, 1.2)
 """With how few layers lists that are nearly as good as the best become plans too, how many, and how much more they may
 cost. Where no plan has more layers, two ways of comparing lists are followed instead of several lists. Measured."""
-_EXCHANGED = 6
+EXCHANGED = 6
 """Up to how many layers sticks of a plan are exchanged."""
+_MORE_CLOSELY = 3
+"""How often sticks of the longest plan are exchanged where one of more layers than that is worth it. Measured."""
 _OF_STACKS, _DISTURBED = 4, 4
 """From how many of those and from how many disturbed doses a plan's are begun anew. Measured."""
 _PROMISING_STICKS = 36
@@ -93,6 +95,19 @@ class Curve:
         if closely and self._kept is None and most >= _OF_FEW and search.from_few:
             yield from self._by_all_stacks(_OF_FEW)
         yield from self._up(most, fewest)
+
+    def down_to(self, layers: int) -> Iterator[None]:
+        """Works plans of so many layers out anew, from the longest down, sticks exchanged in all of them: that takes as
+        long as everything before."""
+        draft = self.best[max(self.best)][1]
+        for _ in range(_MORE_CLOSELY):
+            draft = self._anew(self.search.exchanged(draft))
+            self.keep(draft)
+            yield
+        while len(draft) > layers:
+            draft = self._anew(self.search.exchanged(self.search.shrunk(draft)))
+            self.keep(draft)
+            yield
 
     def _by_stacks(self, combos: Combos, roots: int, most: int, fewest: int) -> Iterator[None]:
         """Sticks chosen by the stacks that they make: one after the other, from so many lists that have little in
@@ -168,7 +183,7 @@ class Curve:
             if n not in self.best:
                 continue
             draft = self.best[n][1]
-            self.keep(self._anew(self.search.exchanged(draft) if n <= _EXCHANGED else draft))
+            self.keep(self._anew(self.search.exchanged(draft) if n <= EXCHANGED else draft))
             if n > fewest:
                 self.keep(self.search.shrunk(self.best[n][1]))
             yield

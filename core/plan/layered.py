@@ -9,7 +9,7 @@ import numpy as np
 
 from core.colour.spaces import Floats
 from core.errors import InputError
-from core.layers.curve import FEWEST, MOST, Curve
+from core.layers.curve import EXCHANGED, FEWEST, MOST, Curve
 from core.layers.doses import scale_of
 from core.layers.draft import Draft
 from core.layers.forward import Places
@@ -89,6 +89,7 @@ class Planning:
         alone = not self._finishing.wanted and not below and not laid_out.setup.under
         self._wider = self._curve_with(skin) if skin and not self._kept and alone else None
         self._fitted: list[tuple[Search, Draft, Beneath]] = []
+        self._last: Plans | None = None
 
     def _curve_for(self, aims: Floats, beneath: Beneath) -> Curve:
         """The search for layers that give these colours (m, 3) before anything ends them."""
@@ -133,6 +134,13 @@ class Planning:
         if self._finishing.wanted:
             for curve, beneath in self._curves[:]:
                 yield from self._ended_anew(curve, beneath, most)
+        self._last = self._as_found()
+        if self._last.recommended > EXCHANGED:
+            # Few figures are worth so many layers: these are looked at as closely as those of fewer.
+            for curve, beneath in self._curves:
+                if curve.best:
+                    yield from curve.down_to(self._last.recommended - len(beneath.layers))
+            self._last = self._as_found()
 
     def _begun_beneath(self) -> Iterator[None]:
         """What lies beneath: of all ways with so many layers, that on which the first layers over it come nearest."""
@@ -195,6 +203,9 @@ class Planning:
 
     def plans(self) -> Plans:
         """The plans as they are now. Raises InputError (`nothing_to_lay`) if the rules allow none."""
+        return self._last or self._as_found()
+
+    def _as_found(self) -> Plans:
         every: dict[int, list[Plan]] = {}
         wider: dict[int, Plan] = {}
         tried = [(curve.search, draft, beneath) for curve, beneath in self._curves for _, draft in curve.best.values()]

@@ -17,7 +17,7 @@ import numpy as np
 
 from cli.card import add_commands as add_cards
 from cli.convert import add_command as add_convert
-from cli.layers import MOST_FORECAST, Reference, count_of, foreseen, mapped, planned, save
+from cli.layers import MOST_FORECAST, Reference, count_of, foreseen, mapped, planned, recipes_of, save
 from cli.light import add_commands as add_light
 from cli.light import scene_of, spots_of
 from cli.tray import add_commands
@@ -153,11 +153,11 @@ def _plan(options: argparse.Namespace) -> dict[str, Any]:
     figures: dict[str, Any] = {}
     if options.layers:
         drawn = reference if options.maps or options.forecast else None
-        recipes, said, plans = planned(laid_out, spots, seen, count_of(options.layers), drawn)
-        if options.maps or options.forecast:
-            maps = mapped(laid_out, reference, plans, options)
-            said = [figure | {"maps": row} for figure, row in zip(said, maps, strict=True)]
-        figures = {"figures": said}
+        chosen = planned(laid_out, spots, seen, count_of(options.layers), drawn)
+        if drawn:
+            chosen = mapped(laid_out, drawn, chosen, options)
+        recipes = recipes_of(laid_out, spots, seen, chosen)
+        figures = {"figures": [figure.said(laid_out) for figure in chosen]}
     else:
         recipes = mix(laid_out, seen, [spot.role for spot in spots])
     darkest, lightest = laid_out.reach()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import contextlib
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -23,11 +23,13 @@ from core.layers.fields import Fields, Maps
 from core.layers.natural import Spot
 from core.layers.plan import Plan, Plans
 from core.look.picture import Picture
+from core.look.reading import Disc
 from core.look.study import WORKING_SIZE, Known, Person, Study, study
 from core.look.views import Pixels, as_it_is, faded, scaled
 from core.optics.kit import Kit
-from core.optics.medium import TOOLS, Pass
+from core.optics.medium import TOOLS
 from core.optics.stack import colours_after
+from core.plan.edited import Edited
 from core.plan.layered import figures_of
 from core.plan.mapped import (
     after_picture,
@@ -37,7 +39,9 @@ from core.plan.mapped import (
     head_scale,
     map_picture,
     maps_of,
+    read_off,
     skin_colours,
+    with_places,
 )
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray
@@ -71,34 +75,47 @@ def count_of(said: str) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """The plan of a figure, and its places."""
+    """The plan of a figure, of those there are, and its places: numbers: of its spots; spots, discs: what they are to
+    be, and where they are. maps: what is said of its maps, if it has any."""
 
+    name: str
+    plans: Plans
     plan: Plan
+    numbers: tuple[int, ...]
     spots: tuple[Spot, ...]
+    discs: tuple[Disc, ...]
+    maps: dict[str, Any] | None = None
+
+    def said(self, laid_out: LaidOutTray) -> dict[str, Any]:
+        """The figure as JSON data."""
+        about = {"figure": self.name} | _said(self.plans, self.plan, self.numbers, laid_out)
+        return about if self.maps is None else about | {"maps": self.maps}
 
 
 def planned(
     laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, count: int, reference: Reference | None = None
-) -> tuple[list[Recipe], list[dict[str, Any]], list[Chosen]]:
-    """The recipe of every spot, read off its figure's plan; what is said of the plans; and those.
+) -> list[Chosen]:
+    """The plan of each figure.
 
     reference: whose skin is regarded besides the spots, if any is.
     """
     figures = list(dict.fromkeys(spot.figure for spot in spots))
-    numbers = [[i for i, spot in enumerate(spots) if spot.figure == figure] for figure in figures]
-    rows = [[_spot(spots[i], seen[i]) for i in held] for held in numbers]
-    passes: dict[int, tuple[Pass, ...]] = {}
-    said, chosen = [], []
-    skins = _skins(reference, len(figures)) if reference else ()
-    every = figures_of(laid_out, rows, count or MOST, skins)
-    for figure, held, its, plans in zip(figures, numbers, rows, every, strict=True):
-        plan = plans.of(count or plans.recommended)
-        chosen.append(Chosen(plan, tuple(its)))
-        passes |= {number: plan.passes_at(place) for place, number in enumerate(held)}
-        said.append({"figure": figure} | _said(plans, plan, held, laid_out))
+    numbers = [tuple(i for i, spot in enumerate(spots) if spot.figure == figure) for figure in figures]
+    rows = [tuple(_spot(spots[i], seen[i]) for i in held) for held in numbers]
+    every = figures_of(laid_out, rows, count or MOST, _skins(reference, len(figures)) if reference else ())
+    return [
+        Chosen(figure, plans, plans.of(count or plans.recommended), held, its, tuple(spots[i].disc for i in held))
+        for figure, held, its, plans in zip(figures, numbers, rows, every, strict=True)
+    ]
+
+
+def recipes_of(
+    laid_out: LaidOutTray, spots: Sequence[NamedSpot], seen: Floats, figures: Sequence[Chosen]
+) -> list[Recipe]:
+    """The recipe of every spot, read off its figure's plan."""
+    passes = {number: held.plan.passes_at(place) for held in figures for place, number in enumerate(held.numbers)}
     judged = laid_out.judged(seen)
-    asked = [Asked(passes[i], judged[i], spot.role) for i, spot in enumerate(spots)]
-    return made(laid_out.kit, asked), said, chosen
+    return made(laid_out.kit, [Asked(passes[i], judged[i], spot.role) for i, spot in enumerate(spots)])
 
 
 def _skins(reference: Reference, figures: int) -> list[tuple[tuple[float, float, float], ...]]:
@@ -158,14 +175,16 @@ def foreseen(kit: Kit, layers: Sequence[FileLayer]) -> list[dict[str, Any]]:
 
 def mapped(
     laid_out: LaidOutTray, reference: Reference, figures: Sequence[Chosen], options: argparse.Namespace
-) -> list[dict[str, Any]]:
-    """Maps of every layer and the pictures after them, written as files, and what is said of them by figure."""
+) -> list[Chosen]:
+    """Maps of every layer and the pictures after them, written as files; the figures with what is said of their maps,
+    their layers as those have them at the places."""
     seen = reference.studied(len(figures))
     large = scaled(reference.picture, MOST_FORECAST)
     forecast, said = faded(large), []
     for figure, held in enumerate(figures):
         free = free_from(held.spots, laid_out.setup.reserve)
         ground = ground_of(seen, figure, head_scale(seen, figure, options.head), free)
+        ground = with_places(ground, list(zip(held.discs, held.spots, strict=True)))
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
@@ -178,7 +197,8 @@ def mapped(
             row["files"] = _write_maps(Path(options.maps), figure, fields, maps, as_it_is(seen.small))
         if options.forecast:
             forecast = after_picture(forecast, *enlarged_to(large, seen, figure, fields, maps), len(maps.levels))
-        said.append(row)
+        layers = read_off(held.plan.layers, maps, ground, held.discs)
+        said.append(replace(held, plan=Edited(laid_out, held.spots, layers).plan(), maps=row))
     if options.forecast:
         save(forecast, options.forecast, "--forecast")
     return said

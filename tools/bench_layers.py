@@ -28,14 +28,15 @@ from core.layers.plan import Plan, Plans
 from core.layers.school import Wishes, frame_for
 from core.layers.search import NEW_STICK_COST, PLACE_COST, Search
 from core.look.picture import read_picture
-from core.look.reading import read_spot
+from core.look.reading import Disc, read_spot
 from core.look.study import WORKING_SIZE, Person, Study, study
 from core.look.views import scaled
 from core.method.order import Task, work_sheet
 from core.optics.medium import Pass
 from core.optics.stick import Tray
+from core.plan.edited import Edited
 from core.plan.layered import Lab, Planning, figures_of
-from core.plan.mapped import enlarged_to, fields_of, ground_of, head_scale, maps_of, skin_colours
+from core.plan.mapped import enlarged_to, fields_of, ground_of, head_scale, maps_of, read_off, skin_colours, with_places
 from core.plan.named import named_areas
 from core.plan.setup import LaidOutTray, lay_out, usual_setup
 from core.plan.solve import mix
@@ -70,6 +71,10 @@ def laid_out(medium: str, sticks: int = 0) -> LaidOutTray:
     every = read_tray((ROOT / f"demo/ranges/{name}.csv").read_bytes(), name).sticks
     some = every if not sticks else tuple(every[i] for i in np.linspace(0, len(every) - 1, sticks).astype(int))
     return lay_out(Tray(name, some), replace(usual_setup(medium), paper=paper))
+
+
+def _discs_of(picture: str, folder: str) -> list[Disc]:
+    return [row.disc for row in read_spots((ROOT / folder / f"{picture}.json").read_bytes())]
 
 
 def planned(tray: LaidOutTray, spots: Sequence[Spot], skin: Sequence[Lab] = ()) -> tuple[Planning, float, float]:
@@ -281,19 +286,23 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
     image = read_picture((ROOT / folder / f"{picture}.jpg").read_bytes())
     seen = _seen(picture, folder)
     start = time.process_time()
-    fields, steps = maps_of(tray, plan, ground_of(seen, 0, head_scale(seen, 0)), 3, least_mm2)
+    spots, discs = spots_of(picture, folder), _discs_of(picture, folder)
+    ground = with_places(ground_of(seen, 0, head_scale(seen, 0)), list(zip(discs, spots, strict=True)))
+    fields, steps = maps_of(tray, plan, ground, 3, least_mm2)
     *_, maps = steps
     took = time.process_time() - start
     wanted = fields.ground.lab[fields.ground.mask]
     drawn, free = ciede2000(wanted, fields.after(maps)), ciede2000(wanted, fields.freely())
+    at_places = Edited(tray, spots, read_off(plan.layers, maps, ground, discs)).plan().expected
     start = time.process_time()
     large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)
     large.after(more)
     print(
         f"{medium} maps of {picture}, {len(plan.layers)} layers, three doses, areas of {least_mm2:.0f} mm²: ΔE00 "
         f"{drawn.mean():.2f} (p90 {np.percentile(drawn, 90):.2f}), any dose anywhere {free.mean():.2f} "
-        f"(ratio {drawn.mean() / free.mean():.2f}); {took:.1f} s at 480 px, {time.process_time() - start:.1f} s "
-        f"more at {max(large.ground.mask.shape)} px"
+        f"(ratio {drawn.mean() / free.mean():.2f}); at the places {at_places.planned} in a steady hand where "
+        f"{plan.expected.planned} were planned; {took:.1f} s at 480 px, {time.process_time() - start:.1f} s more at "
+        f"{max(large.ground.mask.shape)} px"
     )
 
 

@@ -61,6 +61,7 @@ class _Areas:
         some = np.concatenate([where[:: max(1, len(where) // _SAMPLE)] for where in of_each])
         its = self._owner[some]
         self._skin, self._means = skin[some], self._mean(skin.labs)
+        self._shade = np.bincount(its, self._skin.shade, self.count) * 2 > np.bincount(its, minlength=self.count)
         self._weights = (self._sizes / np.maximum(np.bincount(its, minlength=self.count), 1))[its] / len(self._owner)
         # How much of a stroke over each area (s, areas) reaches each of these pixels.
         self._shares = faded_shares(fields.ground, labels, self.count)[some]
@@ -175,8 +176,8 @@ class _Areas:
         """(areas, …): what doses (areas, …, layers) cost that break a rule."""
         areas = np.arange(self.count).reshape(-1, *[1] * (doses.ndim - 2))
         wrong = sum(its[areas, doses[..., layer]] for layer, its in enumerate(self._wrong))
-        falling = self._fields.pixels.falling(doses) * (self._sizes / len(self._owner))[areas]
-        return np.asarray(FORBIDDEN * (wrong + falling))
+        breaking = self._fields.pixels.breaking(doses, self._shade[areas]) * (self._sizes / len(self._owner))[areas]
+        return np.asarray(FORBIDDEN * (wrong + breaking))
 
     def _cost(self, doses: _Doses) -> float:
         """What doses (areas, layers) cost."""

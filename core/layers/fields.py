@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,6 +18,7 @@ from core.layers.forward import Places
 from core.layers.frame import Frame
 from core.layers.guide import Guide
 from core.layers.hands import hands_for
+from core.layers.marked import Marked, stacks_for
 from core.layers.pixels import Amounts, FieldLayer, Pixels, Skin, strokes_of
 from core.optics.medium import MAX_REPEATS
 
@@ -42,6 +43,7 @@ class Ground:
 
     lit (h, w): skin in the light, where darks may be kept out; free (h, w): skin that is kept free; none by default.
     owner (h, w): the place of the figure for which each pixel stands; needed where layers are held.
+    marked: places that are laid evenly, each for itself.
     """
 
     lab: NDArray[np.float32]
@@ -50,12 +52,13 @@ class Ground:
     lit: Flags
     free: Flags | None = None
     owner: NDArray[np.intp] | None = None
+    marked: Marked | None = None
 
     @property
     def skin(self) -> Skin:
         """Its pixels, row by row."""
         free = np.zeros_like(self.mask) if self.free is None else self.free
-        return Skin(self.lab[self.mask], self.lights[self.mask], free[self.mask])
+        return Skin(self.lab[self.mask], self.lights[self.mask], ~self.lit[self.mask], free[self.mask])
 
     @property
     def lights(self) -> Flags:
@@ -69,8 +72,9 @@ class Ground:
         """A part of it."""
         free = None if self.free is None else self.free[rows, columns]
         owner = None if self.owner is None else self.owner[rows, columns]
+        marked = self.marked and replace(self.marked, labels=self.marked.labels[rows, columns])
         lab, mask, lit = self.lab[rows, columns], self.mask[rows, columns], self.lit[rows, columns]
-        return Ground(lab, mask, self.px_per_mm, lit, free, owner)
+        return Ground(lab, mask, self.px_per_mm, lit, free, owner, marked)
 
     def where(self) -> tuple[slice, slice]:
         """Rows and columns with skin, and a little more."""
@@ -100,15 +104,15 @@ class Maps:
 
 
 class Fields:
-    """The work on the fields of one figure's layers."""
+    """The work on the fields of one figure's layers. most: how many may lie over each other, 0 for any."""
 
-    def __init__(self, layers: Sequence[FieldLayer], ground: Ground) -> None:
-        self.layers, self.ground, self.pixels = tuple(layers), ground, Pixels(layers)
+    def __init__(self, layers: Sequence[FieldLayer], ground: Ground, most: int = 0) -> None:
+        self.layers, self.ground, self.pixels = tuple(layers), ground, Pixels(layers, most)
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
         rows, columns = self.ground.where()
-        part = Fields(self.layers, self.ground.part(rows, columns))
+        part = Fields(self.layers, self.ground.part(rows, columns), self.pixels.most)
         for maps in part.run_on_all(count, least_mm2):
             shape = (len(self.layers), *self.ground.mask.shape)
             levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
@@ -130,6 +134,8 @@ class Fields:
             yield Maps(enlarged(maps.levels, shape), maps.doses, enlarged(maps.amounts, shape))
         whole = _Work(self, self.ground, enlarged(small.levels, self.ground.mask.shape), small.sets)
         whole.sweep(count, least_mm2, backwards=False, anew=False)
+        if self.ground.marked:
+            whole.lay_evenly(self.ground.marked)
         yield whole.maps()
 
     def freely(self) -> Floats:
@@ -277,6 +283,34 @@ class _Work:
             kept = self.ground.free & mask
             levels[kept] = costs[kept[mask]].argmin(axis=1)
         return levels
+
+    def lay_evenly(self, marked: Marked) -> None:
+        """Gives each of some places one dose of every layer, among those that the layer has."""
+        inside = [part for number in range(len(marked.skin.labs)) if (part := marked.labels == number).any()]
+        there = [int(marked.labels[part][0]) for part in inside]
+        if not there:
+            return
+        layers = self.fields.layers
+        most = [[np.bincount(level[part]).argmax() for part in inside] for level in self.levels]
+        around = np.stack([some[its] for some, its in zip(self.sets, most, strict=True)], axis=1)
+        planned = np.stack([self._as_planned(layer, there) for layer in range(len(layers))], axis=1)
+        fixed = [layer.held is not None for layer in layers]
+        around[:, fixed] = planned[:, fixed]
+        sets = [some[:0] if is_ else some for some, is_ in zip(self.sets, fixed, strict=True)]
+        stacks = stacks_for(self.fields.pixels, marked.skin[there], sets, around, planned)
+        for part, doses in zip(inside, stacks, strict=True):
+            for layer, dose in enumerate(doses):
+                self.levels[layer][part] = np.searchsorted(self.sets[layer], dose)
+        self.amounts = np.stack([self._faded(layer) for layer in range(len(layers))])
+
+    def _as_planned(self, layer: int, places: list[int]) -> NDArray[np.intp]:
+        """The doses of a layer's set that are next to those planned for some places; as they are if a hand set them."""
+        its, some = self.fields.layers[layer], self.sets[layer]
+        if not its.planned:
+            return np.full(len(places), some[0])
+        planned, much = np.array(its.planned)[places], self.fields.pixels.strokes[layer].sum(axis=1)
+        near = some[np.abs(much[some] - much[planned][:, None]).argmin(axis=1)]
+        return planned if its.held is not None else near
 
     def maps(self) -> Maps:
         """What has been reached."""

@@ -25,6 +25,8 @@ _TOLD_APART = 64
 """How many pressures from none to all are told apart where a picture is foreseen."""
 _LIGHTEST, _HARD = 0.02, 0.75
 """Pressures below the first are none, and those above the second heavy."""
+_LIES = 0.1
+"""From this pressure on a layer counts as lying there: less is the fading edge of another place's."""
 _WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
 
 Amounts = NDArray[np.float32]
@@ -36,9 +38,12 @@ class FieldLayer:
     """A layer as far as its field goes. box: of its medium, at every third band (`Box.coarse`), the same for layers
     that follow each other in one medium; scale: its doses. stick: index in the box. technique: how it is laid. hardest:
     pressure (index) that it may be laid with; everywhere: whether it must lie everywhere; out_of_lights: by how much L*
-    it may be darker than lit skin, 0 for any. before: how many coats of the stick lie there already, for ink. breathes:
-    whether it may lie, once and lightly, where skin is kept free. held: its dose at each place of the figure, if a
-    hand has set it. end: what works on all that its medium has laid there; then it is no stick's layer.
+    it may be darker than the lights, 0 for any; in_lights: whether it may lie there at all. not_over: the layers
+    (numbers) that it must not lie over; begins: whether it may lie first in the light, and in the shade; first_hardest:
+    with which pressure (index) at most, if it lies first. before: how many coats of the stick lie there already, for
+    ink. breathes: whether it may lie, once and lightly, where skin is kept free. planned: its dose at each place of the
+    figure; held: the same if a hand has set it, so that it stays. end: what works on all that its medium has laid
+    there; then it is no stick's layer.
     """
 
     box: Box
@@ -48,29 +53,36 @@ class FieldLayer:
     technique: str = "lay"
     everywhere: bool = False
     out_of_lights: float = 0.0
+    in_lights: bool = True
+    not_over: frozenset[int] = frozenset()
+    begins: tuple[bool, bool] = (True, True)
+    first_hardest: int = HEAVY
     before: int = 0
     breathes: bool = False
+    planned: tuple[int, ...] = ()
     end: Pass | None = None
     held: tuple[int, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Skin:
-    """Pixels of skin. labs (p, 3): CIELAB as seen; lit, free (p,): whether they lie in the light, and are kept free."""
+    """Pixels of skin. labs (p, 3): CIELAB as seen; lights, shade, free (p,): whether they are among the lights, lie out
+    of the light, and are kept free."""
 
     labs: NDArray[np.float32]
-    lit: Flags
+    lights: Flags
+    shade: Flags
     free: Flags
 
     def __getitem__(self, which: Any) -> Skin:
         """Some of them."""
-        return Skin(self.labs[which], self.lit[which], self.free[which])
+        return Skin(self.labs[which], self.lights[which], self.shade[which], self.free[which])
 
     @staticmethod
     def of(labs: NDArray[np.float32]) -> Skin:
         """Colours of which nothing else is known."""
         nowhere = np.zeros(len(labs), dtype=bool)
-        return Skin(labs, nowhere, nowhere)
+        return Skin(labs, nowhere, nowhere, nowhere)
 
 
 @dataclass(slots=True)
@@ -86,12 +98,15 @@ class _Laid:
 
 
 class Pixels:
-    """The layers of one figure."""
+    """The layers of one figure. most: how many may lie over each other."""
 
-    def __init__(self, layers: Sequence[FieldLayer]) -> None:
-        self.layers = tuple(layers)
+    def __init__(self, layers: Sequence[FieldLayer], most: int = 0) -> None:
+        self.layers, self.most = tuple(layers), most or len(layers)
         self.strokes = [strokes_of(layer.scale) for layer in self.layers]
         self._ends = np.array([layer.end is not None for layer in layers], dtype=bool)
+        self._apart = np.array([[i in b.not_over or j in a.not_over for i, a in enumerate(layers)]
+                                for j, b in enumerate(layers)], dtype=bool)  # fmt: skip
+        self._begins = np.array([layer.begins for layer in layers], dtype=bool).reshape(len(layers), 2)
         self._pressed = np.array([not layer.end and layer.scale.hard.max() == HEAVY for layer in layers], dtype=bool)
 
     def amounts_of(self, doses: NDArray[np.intp]) -> Amounts:
@@ -195,8 +210,11 @@ class Pixels:
             for below in range(layer):
                 start = self._lay(self._found(start, below), below, here[:, below])
             start = self._found(start, layer)
+            lies = (here > _LIES).any(axis=2) & ~self._ends
+            lies[:, layer] = False
             later = (here[:, layer + 1 :][:, ~self._ends[layer + 1 :]] > _LIGHTEST).any(axis=(1, 2))
             heavy_below = (here[:, :layer][:, self._pressed[:layer]] > _HARD).any(axis=(1, 2))
+            unfit, gap = self._unfit(lies, skin.shade[part], layer), self._gap(lies, skin.shade[part], layer)
             for column, dose in enumerate(doses):
                 laid = self._dosed(start, layer, int(dose))
                 for above in range(layer + 1, len(self.layers)):
@@ -207,8 +225,26 @@ class Pixels:
                     hard = self.layers[layer].scale.hard[dose] == HEAVY
                     wrong = (later & hard) | (heavy_below & (dose != NONE))
                 wrong |= self.may_not(layer, skin[part], int(dose))
+                wrong |= gap if dose == NONE else unfit
+                if self.layers[layer].scale.hard[dose] > self.layers[layer].first_hardest:
+                    wrong |= ~lies[:, :layer].any(axis=1)
                 costs[part, column] = cost + FORBIDDEN * wrong
         return costs
+
+    def _unfit(self, lies: Flags, shade: Flags, layer: int) -> Flags:
+        """(p,): where a layer may not be laid because of those that lie there (p, layers)."""
+        if self._ends[layer]:
+            return np.zeros(len(lies), dtype=bool)
+        first = ~lies[:, :layer].any(axis=1) & ~self._begins[layer][shade.astype(np.intp)]
+        return np.asarray(first | (lies.sum(axis=1) >= self.most) | lies[:, self._apart[layer]].any(axis=1))
+
+    def _gap(self, lies: Flags, shade: Flags, layer: int) -> Flags:
+        """(p,): where a layer may not be left out, because the next of those that lie there (p, layers) may not be the
+        first."""
+        above = lies[:, layer:]
+        next_ = layer + above.argmax(axis=1)
+        unfit = ~self._begins[next_, shade.astype(np.intp)]
+        return np.asarray(above.any(axis=1) & ~lies[:, :layer].any(axis=1) & unfit)
 
     def stacked(self, skin: Skin, choices: Sequence[Amounts]) -> NDArray[np.float32]:
         """(stacks, p): what each stack costs in colour at pixels of skin, with one choice of amounts (k, p, strokes)
@@ -225,15 +261,26 @@ class Pixels:
                 row[part] = _apart(self._labs(each, len(choices)), skin.labs[part], forms[part])
         return costs
 
-    def falling(self, doses: NDArray[np.intp]) -> Flags:
-        """(…): whether, in doses (…, layers), something comes after heavy pressure although that is for the last."""
-        wrong = np.zeros(doses.shape[:-1], dtype=bool)
+    def breaking(self, doses: NDArray[np.intp], shade: Flags) -> Flags:
+        """(…): whether, in doses (…, layers) on skin in the shade or not (…), something comes after heavy pressure
+        although that is for the last, or lies first, over others or over too many, and may not."""
+        lies = (doses != NONE) & ~self._ends
+        wrong = np.asarray(lies.sum(axis=-1) > self.most)
+        for a, b in np.argwhere(np.triu(self._apart)):
+            wrong |= lies[..., a] & lies[..., b]
+        first = lies.argmax(axis=-1)
+        hard = np.stack(
+            [layer.scale.hard[its] for layer, its in zip(self.layers, np.moveaxis(doses, -1, 0), strict=True)]
+        )
+        begun = np.take_along_axis(hard, first[None], axis=0)[0]
+        too_hard = begun > np.array([layer.first_hardest for layer in self.layers])[first]
+        wrong |= lies.any(axis=-1) & (~self._begins[first, shade.astype(np.intp)] | too_hard)
         if self.rising:
             later = np.zeros_like(wrong)
             for layer in reversed(range(len(self.layers))):
                 wrong |= self._pressed[layer] & later & (self.layers[layer].scale.hard[doses[..., layer]] == HEAVY)
                 later |= ~self._ends[layer] & (doses[..., layer] != NONE)
-        return wrong
+        return np.asarray(wrong)
 
     @property
     def rising(self) -> bool:
@@ -246,8 +293,10 @@ class Pixels:
         if dose == NONE:
             return ~skin.free if held.everywhere else np.zeros(len(skin.labs), dtype=bool)
         wrong = skin.free if dose > 1 or not held.breathes else np.zeros(len(skin.labs), dtype=bool)
+        if not held.in_lights:
+            wrong = wrong | skin.lights
         if held.out_of_lights:
-            wrong = wrong | (skin.lit & (skin.labs[:, 0] > held.box.sticks[held.stick].lab[0] + held.out_of_lights))
+            wrong = wrong | (skin.lights & (skin.labs[:, 0] > held.box.sticks[held.stick].lab[0] + held.out_of_lights))
         return wrong
 
     def allowed(self, layer: int, free: bool = False) -> NDArray[np.intp]:

@@ -22,8 +22,11 @@ from core.layers.doses import Dose
 from core.layers.drawable import in_flecks
 from core.layers.even import evenly
 from core.layers.fields import Fields, Levels, Maps, restored
+from core.layers.marked import dosed_at
+from core.layers.natural import Spot
 from core.layers.plan import Expected, Layer, Plan
 from core.look.questions import Seen, as_jpeg, as_webp, small_of, study_of
+from core.look.reading import Disc
 from core.look.views import MOST_STEPS, Pixels, Small, as_it_is, faded, light_of, values
 from core.plan.hatch import LONGEST, hatched
 from core.plan.mapped import (
@@ -36,13 +39,12 @@ from core.plan.mapped import (
     owned_by,
     scale_in_maps,
     skin_colours,
+    with_places,
 )
 from core.plan.named import NamedAreas, named_areas
 from core.plan.questions import Owned
 from core.plan.sketched import sketched
 
-_AROUND = 2
-"""How many pixels around a spot are asked what lies there."""
 PARTS = 3
 """Parts of the work on the maps of one figure."""
 SMALL = 480
@@ -56,8 +58,8 @@ SkinColours = tuple[tuple[float, float, float], ...]
 class MapsTask:
     """The maps of a figure's layers are asked for. px_per_mm: of a picture of SMALL pixels, on the sheet; doses: of
     each layer, besides none; least_mm2: the smallest area; named: in areas that have names, each laid evenly.
-    free: from which L* on lit skin is kept free; roles: of the places of its layers. held: ids of layers that stay as
-    a hand has set them; where: the places then, in parts of the picture."""
+    spots, discs: the places of its layers, and where they are, in parts of the picture; free: from which L* on lit
+    skin is kept free. held: ids of layers that stay as a hand has set them."""
 
     owned: Owned
     seen: Seen
@@ -66,19 +68,21 @@ class MapsTask:
     px_per_mm: float
     doses: int
     least_mm2: float
+    spots: tuple[Spot, ...]
+    discs: tuple[Disc, ...]
     named: bool = False
     free: float = NOTHING_FREE
-    roles: tuple[str, ...] = ()
     held: tuple[str, ...] = ()
-    where: tuple[tuple[float, float], ...] = ()
 
     def fields(self) -> Fields:
         """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
         check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
         ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm, self.free)
+        ground = with_places(ground, list(zip(self.discs, self.spots, strict=True)))
         if self.held:
-            ground = owned_by(ground, self.where)
-        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground, self.roles, self.held)
+            ground = owned_by(ground, [(disc.x, disc.y) for disc in self.discs])
+        roles = [spot.role for spot in self.spots]
+        return fields_of(self.owned.laid_out(), Plan(self.layers, _UNKNOWN), ground, roles, self.held)
 
 
 _UNKNOWN = Expected(0.0, 0.0, 0.0)
@@ -115,16 +119,13 @@ class KeptMaps:
         where no skin of the figure is."""
         _, h, w = self.shape
         skin = np.unpackbits(np.frombuffer(_unpacked(self.skin), dtype=np.uint8), count=h * w).reshape(h, w)
-        levels = self.levels()
-        found: list[dict[str, Dose | None]] = []
-        for x, y in where:
-            row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
-            box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in (row, column))
-            here = skin[box].astype(bool)
-            most = [int(np.bincount(level[box][here]).argmax()) for level in levels] if here.any() else []
-            rows = zip(self.layers, self.doses, most, strict=False)
-            found.append({layer: doses[number - 1] if number else None for layer, doses, number in rows})
-        return found
+        return [
+            {
+                layer: doses[number - 1] if number else None
+                for layer, doses, number in zip(self.layers, self.doses, numbers, strict=False)
+            }
+            for numbers in dosed_at(self.levels(), skin.astype(bool), where)
+        ]
 
 
 def _packed(bits: NDArray[np.uint8]) -> str:

@@ -15,14 +15,18 @@ from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import LEAST_MM2, USUAL_DOSES, Scale, scale_of
 from core.layers.fields import Fields, Ground, Maps
+from core.layers.marked import Marked, dosed_at
 from core.layers.natural import Spot
-from core.layers.pixels import FieldLayer, end_scale
+from core.layers.pixels import FieldLayer, Skin, end_scale
 from core.layers.plan import Layer, Plan
+from core.look.reading import Disc
+from core.look.roles import SHADOW_ROLES
 from core.look.study import Study
 from core.look.views import Pixels, Small, enlarged, light_of
 from core.optics.medium import PRESSURES, Box, Pass
 from core.plan.drafted import check_layers, of_medium
 from core.plan.laying import ONCE, WORKED
+from core.plan.map_rules import MapRules
 from core.plan.setup import LaidOutTray
 
 HEAD_MM = 130.0
@@ -41,6 +45,8 @@ _PALEST, _DARKEST = 0.62, 0.72
 """How pale the reference is beneath a map, and how dark the largest dose makes it."""
 
 
+_LEAST_RADIUS = 2.0
+"""How large a place is at least, in pixels."""
 _NEAR_MM, _ALIKE = 8.0, 6.0
 """How far a pixel is from a place on the sheet for it to count as much as a colour so different, in CIELAB."""
 
@@ -124,36 +130,54 @@ def fields_of(
     Raises what `check_layers` raises.
     """
     check_layers(laid_out, plan.layers)
-    method, usual = laid_out.method, laid_out.setup.medium
-    base = next(iter(of_medium(laid_out, plan.layers)), None) if method.begins_with_a_base else None
+    base = next(iter(of_medium(laid_out, plan.layers)), None) if laid_out.method.begins_with_a_base else None
+    rules = MapRules(laid_out, plan, roles)
     boxes: dict[str, Box] = {}
     layers: list[FieldLayer] = []
     coats: dict[str, int] = {}
-    medium = usual
-    for layer in plan.layers:
+    medium = laid_out.setup.medium
+    for number, layer in enumerate(plan.layers):
         medium = laid_out.kit.medium_of(layer.stick) or medium
         box = boxes.setdefault(medium, laid_out.box_of(medium).coarse())
+        scale = scale_in_maps(medium, layer.technique)
         if layer.technique in WORKED:
             dose = ONCE[layer.technique]
             end = Pass(layer.stick, dose.pressure, dose.repeats, layer.technique)
-            layers.append(FieldLayer(box, scale_in_maps(medium, layer.technique), -1, 0, end=end))
+            layers.append(FieldLayer(box, scale, -1, 0, end=end))
             continue
-        layers.append(
-            FieldLayer(
-                box,
-                scale_in_maps(medium, layer.technique),
-                laid_out.index([layer.stick], medium)[0],
-                _hardest(layer),
-                layer.technique,
-                everywhere=layer is base,
-                out_of_lights=method.darks_out_of_lights if medium == usual else 0.0,
-                before=coats.get(layer.stick, 0),
-                breathes=any(level and role == "highlight" for level, role in zip(layer.levels, roles, strict=False)),
-                held=_held(layer, scale_in_maps(medium, layer.technique)) if layer.id in held else None,
-            )
+        its = FieldLayer(
+            box,
+            scale,
+            laid_out.index([layer.stick], medium)[0],
+            _hardest(layer),
+            layer.technique,
+            everywhere=layer is base,
+            before=coats.get(layer.stick, 0),
+            breathes=any(level and role == "highlight" for level, role in zip(layer.levels, roles, strict=False)),
+            planned=_doses(layer, scale),
+            held=_doses(layer, scale) if layer.id in held else None,
         )
+        layers.append(rules.kept_by(number, its) if medium == laid_out.setup.medium else its)
         coats[layer.stick] = coats.get(layer.stick, 0) + layer.most.repeats
-    return Fields(layers, ground)
+    return Fields(layers, ground, rules.most)
+
+
+def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]]) -> Ground:
+    """The ground with places that are each laid evenly. places: where they are, in parts of the picture, and what they
+    are to be."""
+    h, w = ground.mask.shape
+    rows, columns = np.indices((h, w))
+    nearest, labels = np.full((h, w), np.inf), np.full((h, w), -1, dtype=np.intp)
+    for number, (disc, _) in enumerate(places):
+        far = np.hypot(rows - disc.y * h, columns - disc.x * w)
+        radius = max(_LEAST_RADIUS, disc.radius * max(h, w))
+        closest = ground.mask & (far <= radius) & (far < nearest)
+        labels[closest], nearest[closest] = number, far[closest]
+    roles = [spot.role for _, spot in places]
+    lights, shade, high = (np.isin(roles, some) for some in (("highlight", "light"), list(SHADOW_ROLES), "highlight"))
+    labs = np.array([spot.lab for _, spot in places], dtype=np.float32).reshape(-1, 3)
+    free = high if ground.free is not None else np.zeros_like(high)
+    return replace(ground, marked=Marked(labels, Skin(labs, lights, shade, free)))
 
 
 def scale_in_maps(medium: str, technique: str) -> Scale:
@@ -161,7 +185,7 @@ def scale_in_maps(medium: str, technique: str) -> Scale:
     return end_scale(ONCE[technique]) if technique in WORKED else scale_of(medium)
 
 
-def _held(layer: Layer, scale: Scale) -> tuple[int, ...]:
+def _doses(layer: Layer, scale: Scale) -> tuple[int, ...]:
     return tuple(scale.index(dose) for dose in layer.levels)
 
 
@@ -181,6 +205,20 @@ def maps_of(
     check_maps(laid_out.setup.medium, doses, least_mm2)
     fields = fields_of(laid_out, plan, ground, roles)
     return fields, fields.run(doses, least_mm2)
+
+
+def read_off(layers: Sequence[Layer], maps: Maps, ground: Ground, discs: Sequence[Disc]) -> tuple[Layer, ...]:
+    """Layers with the doses that their maps have at the places, and at most. discs: where they are, in parts of the
+    picture. Where no skin is found, and where a map has something between the places alone, it stays as planned."""
+    every = dosed_at(maps.levels, ground.mask, [(disc.x, disc.y) for disc in discs])
+    found = []
+    for number, (layer, doses) in enumerate(zip(layers, maps.doses, strict=True)):
+        levels = tuple(
+            planned if not there else doses[there[number] - 1] if there[number] else None
+            for planned, there in zip(layer.levels, every, strict=True)
+        )
+        found.append(replace(layer, levels=levels, most=doses[-1]) if any(levels) else layer)
+    return tuple(found)
 
 
 def check_maps(medium: str, doses: int, least_mm2: float) -> None:
@@ -220,7 +258,7 @@ def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: M
         (np.arange(new) * was // new).astype(np.intp) for new, was in zip(mask.shape, old.mask.shape, strict=True)
     )
     levels = np.where(mask, maps.levels[:, rows][:, :, columns], 0).astype(np.uint8)
-    return Fields(fields.layers, ground), Maps(levels, maps.doses, amounts)
+    return Fields(fields.layers, ground, fields.pixels.most), Maps(levels, maps.doses, amounts)
 
 
 def _at(stroke: NDArray[np.float32], nearest: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.float32]:

@@ -21,7 +21,7 @@ from core.optics.stack import HANDS, states_after
 from core.optics.texture import evened_by, heights, parts_of, surface
 from core.recipe.cautions import Case, Caution, cautions_for
 
-MODEL = 11
+MODEL = 12
 """Grows with every change of what the model says of passes, plans or maps: results of another number are worked out
 anew."""
 _FELT = 2.5

@@ -9,11 +9,12 @@ from django.contrib.auth.models import User
 
 from core.colour.spaces import Floats, hex_to_lab
 from core.errors import CaltinError, InputError, NotFoundError
+from core.look.reading import Disc
 from core.look.study import MODEL as SEEING
 from core.plan import map_questions as questions
 from core.plan.hatch import LONGEST
 from core.plan.map_questions import PARTS, SMALL, KeptMaps, MapsTask, Shown, Sketch
-from core.plan.mapped import NOTHING_FREE, free_from
+from core.plan.mapped import free_from
 from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
@@ -106,12 +107,11 @@ def _task(
     scale = min(1.0, SMALL / max(picture.width, picture.height))
     seen = seen_of(picture, document)
     free = free_from(planned.places, layers.owned.setup.reserve)
-    roles = tuple(spot.role for spot in planned.places) if free < NOTHING_FREE else ()
     px_per_mm = scale / place.mm_per_pixel
     held = tuple(sorted(layers.locked))
-    where = tuple((spot.x, spot.y) for spot in planned.spots) if held else ()
+    discs = tuple(Disc(spot.x, spot.y, spot.radius) for spot in planned.spots)
     return MapsTask(
-        layers.owned, seen, number, layers.layers, px_per_mm, doses, least_mm2, named, free, roles, held, where
+        layers.owned, seen, number, layers.layers, px_per_mm, doses, least_mm2, planned.places, discs, named, free, held
     )
 
 

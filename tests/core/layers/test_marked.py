@@ -1,0 +1,123 @@
+"""Places in maps: each laid evenly and by the rules, so that its recipe can be read off."""
+
+from dataclasses import replace
+from functools import cache
+
+import numpy as np
+
+from core.colour.difference import ciede2000
+from core.layers.doses import NONE, Dose
+from core.layers.fields import Ground, Maps
+from core.layers.natural import Spot
+from core.layers.plan import Layer, Plan
+from core.look.reading import Disc
+from core.look.study import Study
+from core.look.suggest import suggest
+from core.optics.stack import colours_after
+from core.optics.stick import Tray
+from core.plan.edited import Edited
+from core.plan.layered import plan_figure
+from core.plan.mapped import fields_of, ground_of, head_scale, maps_of, owned_by, read_off, with_places
+from core.plan.setup import LaidOutTray, Setup, lay_out
+from tests.conftest import a_range
+from tests.core.layers.test_fields import seen
+
+MOST = 2
+
+
+@cache
+def tray(method: str = "darks_first") -> LaidOutTray:
+    sticks = a_range("long-pier-72").sticks[::4]
+    return lay_out(Tray("some", sticks), Setup(method=method, max_passes=MOST))
+
+
+@cache
+def looked_at() -> tuple[Study, Ground, tuple[Spot, ...], tuple[Disc, ...]]:
+    """A face of the demo, and the places that are found on it."""
+    looked, _ = seen()
+    ground = ground_of(looked, 0, head_scale(looked, 0))
+    h, w = ground.mask.shape
+    places = [spot for spot in suggest(looked, 0) if ground.mask[int(spot.y * h), int(spot.x * w)]]
+    labs = [ground.lab[int(spot.y * h), int(spot.x * w)].tolist() for spot in places]
+    spots = tuple(Spot(one.name, one.place, one.role, tuple(lab)) for one, lab in zip(places, labs, strict=True))
+    return looked, ground, spots, tuple(Disc(spot.x, spot.y, spot.radius) for spot in places)
+
+
+@cache
+def planned(method: str = "darks_first") -> Plan:
+    return plan_figure(tray(method), looked_at()[2], most=4).of(4)
+
+
+def mapped(plan: Plan, with_them: bool = True, method: str = "darks_first") -> tuple[Ground, Maps]:
+    _, ground, spots, discs = looked_at()
+    if with_them:
+        ground = with_places(ground, list(zip(discs, spots, strict=True)))
+    *_, maps = maps_of(tray(method), plan, ground, 3, 30.0, [spot.role for spot in spots])[1]
+    return ground, maps
+
+
+def off_at_places(layers: tuple[Layer, ...], method: str = "darks_first") -> float:
+    """ΔE00 in the mean, by the whole spectrum and pass by pass."""
+    spots, plan = looked_at()[2], Plan(layers, planned(method).expected)
+    gives = [np.asarray(colours_after(tray(method).kit, plan.passes_at(i)))[-1] for i in range(len(spots))]
+    return float(ciede2000(np.array([spot.lab for spot in spots]), np.array(gives)).mean())
+
+
+def test_a_place_is_laid_evenly_and_its_recipe_read_off_its_maps_comes_as_near_as_planned() -> None:
+    plan, (ground, maps) = planned(), mapped(planned())
+    discs = looked_at()[3]
+    layers = read_off(plan.layers, maps, ground, discs)
+    assert ground.marked is not None
+    for number in range(len(discs)):
+        there = maps.levels[:, ground.marked.labels == number]
+        assert (there == there[:, :1]).all()
+        for layer, doses, level in zip(layers, maps.doses, there[:, 0], strict=True):
+            assert layer.levels[number] == (doses[level - 1] if level else None) or not any(layer.levels)
+    bare, plain = mapped(plan, with_them=False)
+    by_chance = off_at_places(read_off(plan.layers, plain, bare, discs))
+    as_planned, evenly = off_at_places(plan.layers), off_at_places(layers)
+    assert evenly < as_planned + 0.6
+    assert evenly - as_planned < 0.6 * (by_chance - as_planned)
+
+
+def test_maps_keep_the_rules_of_the_method_everywhere() -> None:
+    for method in ("darks_first", "white_beneath"):
+        plan, (ground, maps) = planned(method), mapped(planned(method), method=method)
+        laid = maps.levels[:, ground.mask] > 0
+        # Where a border is evened, a little of one area lies under another.
+        assert (laid.sum(axis=0) > MOST).mean() < 0.03
+        layers = read_off(plan.layers, maps, ground, looked_at()[3])
+        named = tuple(replace(layer, id=f"layer-{i}") for i, layer in enumerate(layers))
+        assert Edited(tray(method), looked_at()[2], named).keeps_the_rules()
+
+
+def test_what_a_hand_has_laid_over_another_may_lie_there_elsewhere_too() -> None:
+    """The plan itself breaks a rule; without that its layers keep apart."""
+    _, ground, spots, _ = looked_at()
+    pale, dark = (max(tray().box.sticks, key=lambda stick: sign * stick.lab[0]).code for sign in (1, -1))
+    index = [tray().index([code])[0] for code in (dark, pale)]
+
+    def over(both: bool) -> frozenset[int]:
+        here: list[Dose | None] = [Dose("light", 1)] * len(spots)
+        there: list[Dose | None] = here if both else [None] * len(spots)
+        layers = (Layer(pale, Dose("light", 1), tuple(here), ""), Layer(dark, Dose("light", 1), tuple(there), ""))
+        roles = [spot.role for spot in spots]
+        return (
+            fields_of(tray("lights_first"), replace(planned(), layers=layers[::-1]), ground, roles).layers[1].not_over
+        )
+
+    assert index[0] != index[1]
+    assert over(both=False) == {0} and not over(both=True)
+
+
+def test_a_layer_that_a_hand_has_set_stays_so_at_its_places() -> None:
+    plan, (_, ground, spots, discs) = planned(), looked_at()
+    first = replace(
+        plan.layers[0], id="mine", levels=tuple(Dose("light", 1) if i % 2 else None for i in range(len(spots)))
+    )
+    changed = replace(plan, layers=(first, *plan.layers[1:]))
+    marked = with_places(owned_by(ground, [(disc.x, disc.y) for disc in discs]), list(zip(discs, spots, strict=True)))
+    work = fields_of(tray(), changed, marked, [spot.role for spot in spots], ("mine",))
+    assert work.layers[0].held == tuple(NONE if level is None else 1 for level in first.levels)
+    *_, maps = work.run(3, 30.0)
+    assert read_off(changed.layers, maps, marked, discs)[0].levels == first.levels

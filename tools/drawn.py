@@ -4,6 +4,7 @@ hand that slips, on a sheet; for photographs by a camera that is not there (tool
 from __future__ import annotations
 
 import io
+import itertools
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -66,9 +67,14 @@ class Place:
 
 @cache
 def places_of(piece: str) -> tuple[Place, ...]:
-    """The spots of a demo piece with their recipes, read off its plan."""
+    """The spots of a demo piece with their recipes, read off the maps of its plan."""
     rows = json.loads((ROOT / f"demo/references/{piece}.json").read_text())["spots"]
     layers = json.loads((ROOT / f"demo/plans/{piece}.json").read_text())
+    maps = json.loads((ROOT / f"demo/plans/{piece}-maps.json").read_text())
+    for layer, figure in itertools.product(layers, maps.values()):
+        levels = figure["layers"].get(layer["id"], {"levels": {}})["levels"]
+        if any(levels.values()):
+            layer["levels"] |= levels
     found = []
     for number, row in enumerate(rows, start=1):
         laid = [(i, layer, layer["levels"].get(f"spot-{number}")) for i, layer in enumerate(layers)]

@@ -158,7 +158,7 @@ def runs_out(user: User, tray_id: UUID) -> list[StickLasts]:
     held = materials.with_everything(materials.get_tray(user, tray_id))
     mine = [opened for opened in history.open_all(user) if opened.document.tray == tray_id]
     done = ticked(user)
-    asked = [one for opened in mine for one in _asked(opened.document, done.get(opened.piece.pk, set()))]
+    asked = [one for opened in mine for one in _asked(opened.drawn().document, done.get(opened.piece.pk, set()))]
     return [StickLasts(row.code, row.cm2, row.times, row.words) for row in lasting(held.sticks, held.kept, asked)]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 from uuid import UUID
@@ -119,6 +119,7 @@ def _of_piece(
     served: dict[tuple[str, str], _Served],
     series: list[_Series],
 ) -> Iterator[Entry]:
+    opened = replace(opened, document=opened.drawn().document)
     piece, document = opened.piece, opened.document
     try:
         readings = readings_of(user, document)

@@ -19,7 +19,7 @@ from server.pieces.piece import services as pieces
 def use(user: User, asked: UseAgain) -> UsedAgain:
     """Sets a piece up as an earlier one was for a figure; it is planned in Mix then, and undone by one step. Raises
     NotFoundError, InputError (`not_planned`, `no_tray_chosen`, `nothing_alike`)."""
-    source = open_piece(user, asked.piece).document
+    source = open_piece(user, asked.piece).drawn().document
     into = open_piece(user, asked.into)
     if asked.figure not in {figure.id for figure in source.figures}:
         raise NotFoundError("no_figure", "There is no such figure.", "Choose another.", "figure")

@@ -121,6 +121,19 @@ class Comparison(models.Model):
         constraints = [models.UniqueConstraint(fields=["piece", "number"], name="one_comparison_per_number")]
 
 
+class ReadOff(models.Model):
+    """What the maps of a figure's layers have (server.pieces.document.drawn.FigureRead), by the digest of the plan of
+    which they are."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="read_offs")
+    key = models.CharField(max_length=32)
+    held = models.JSONField()
+    made = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["piece", "key"], name="one_read_off_per_plan")]
+
+
 class Result(models.Model):
     """Something that was worked out, by the digest of everything that it depends on. Safe to delete at any time."""
 

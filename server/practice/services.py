@@ -121,7 +121,7 @@ def _of_artist(user: User) -> tuple[tuple[Sample, ...], tuple[Stick, ...], tuple
             continue
         try:
             owned = owned_by(user, document)
-            plan = _planned(user, document, owned.sticks, mine)
+            plan = _planned(user, opened.drawn().document, owned.sticks, mine)
         except CaltinError:
             # Nor is a box or a paper that is gone.
             continue

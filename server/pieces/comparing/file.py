@@ -20,7 +20,7 @@ from server.api.names import file_name
 from server.api.values import encode
 from server.pictures.services import file_of, kind_of
 from server.pieces.comparing import pictured, services, shown, values
-from server.pieces.document.history import document_of
+from server.pieces.document.history import drawn_of
 from server.pieces.models import Comparison
 
 FORMAT = 1
@@ -32,7 +32,7 @@ def packed(user: User, row: Comparison) -> bytes:
 
     Raises OSError.
     """
-    document = document_of(user, row.piece_id)
+    document = drawn_of(user, row.piece_id)
     told: dict[str, Any] = {
         "caltin_comparison": FORMAT,
         "version": settings.VERSION,
@@ -79,7 +79,7 @@ def sheet(user: User, row: Comparison, kind: FileKind) -> tuple[bytes, str]:
 
     Raises NotFoundError, InputError; Underway, until the advice is there.
     """
-    document = document_of(user, row.piece_id)
+    document = drawn_of(user, row.piece_id)
     compared = shown.shown(row, document)
     sides = {"The drawing": "drawing", "The picture": "reference"}
     pictures = tuple((said, pictured.picture(user, row, side, "as_it_is", _LARGE)[1]()) for said, side in sides.items())

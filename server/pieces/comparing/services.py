@@ -53,20 +53,17 @@ _advice: ResultCache[Advice] = ResultCache(Advice, "advice", MODEL)
 
 @dataclass(frozen=True, slots=True)
 class ComparedPiece:
-    """A piece that can be compared. expected: where its picture lies on the sheet, row by row (3, 3), in parts;
-    px_per_mm: of its picture with SIZES[0] pixels, on the sheet."""
+    """A piece that can be compared. document: by its maps; expected: where its picture lies on the sheet, row by row
+    (3, 3), in parts; px_per_mm: of its picture with SIZES[0] pixels, on the sheet."""
 
     user: User
     opened: Opened
+    document: Document
     seen: Seen
     readings: Readings
     paper: Support
     expected: tuple[float, ...]
     px_per_mm: float
-
-    @property
-    def document(self) -> Document:
-        return self.opened.document
 
     def spots(self) -> list[Spot]:
         return [spot for spot in self.document.spots if spot.id in self.readings]
@@ -83,7 +80,7 @@ class ComparedPiece:
 def piece_of(user: User, piece_id: UUID) -> ComparedPiece:
     """Raises NotFoundError, InputError (`no_picture_yet`, `no_spots`)."""
     opened = open_piece(user, piece_id)
-    document = opened.document
+    document = opened.drawn().document
     if document.picture is None:
         raise InputError("no_picture_yet", "This piece has no reference yet.", "Put in a picture first.", "picture")
     picture = get_picture(user, document.picture)
@@ -100,7 +97,7 @@ def piece_of(user: User, piece_id: UUID) -> ComparedPiece:
     paper = materials.paper_for(user, document.setup.paper, document.setup.medium)
     scale = min(1.0, questions.SIZES[0] / max(picture.width, picture.height))
     return ComparedPiece(
-        user, opened, seen_of(picture, document), readings, paper, expected, scale / place.mm_per_pixel
+        user, opened, document, seen_of(picture, document), readings, paper, expected, scale / place.mm_per_pixel
     )
 
 

@@ -26,7 +26,7 @@ from server.pieces.comparing.values import (
     TaughtBy,
     Teach,
 )
-from server.pieces.document.history import document_of
+from server.pieces.document.history import drawn_of
 
 _KINDS = ("map", "then")
 _MAP_SIZES = (LONGEST // 3, LONGEST)
@@ -44,7 +44,7 @@ class ComparisonsView(APIView):
         """Reads one and judges it."""
         user = artist(request)
         made = services.make(user, piece_id, asked(AskComparison, request))
-        return answer(Compared, shown.shown(made, document_of(user, piece_id)), 201)
+        return answer(Compared, shown.shown(made, drawn_of(user, piece_id)), 201)
 
 
 class ComparisonView(APIView):
@@ -54,14 +54,14 @@ class ComparisonView(APIView):
     def get(self, request: Request, comparison_id: UUID) -> Response:
         user = artist(request)
         row = services.get(user, comparison_id)
-        return answer(Compared, shown.shown(row, document_of(user, row.piece_id)))
+        return answer(Compared, shown.shown(row, drawn_of(user, row.piece_id)))
 
     @extend_schema(request=ChangeComparison, responses=Compared)
     def patch(self, request: Request, comparison_id: UUID) -> Response:
         """Where it lies, which corrections are taken, and a note."""
         user = artist(request)
         row = services.change(user, services.get(user, comparison_id), asked(ChangeComparison, request))
-        return answer(Compared, shown.shown(row, document_of(user, row.piece_id)))
+        return answer(Compared, shown.shown(row, drawn_of(user, row.piece_id)))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, comparison_id: UUID) -> Response:

@@ -21,6 +21,7 @@ from server.api.removable import remove
 from server.api.values import encode
 from server.pictures.models import Picture
 from server.pictures.services import no_picture
+from server.pieces.document.drawn import Drawn, as_drawn
 from server.pieces.document.schema import Document, empty_document
 from server.pieces.document.soundness import read
 from server.pieces.models import Piece, Revision, Written, unpacked
@@ -49,6 +50,10 @@ class Opened:
     can_undo: bool
     can_redo: bool
 
+    def drawn(self) -> Drawn:
+        """What a hand lays that goes by the maps of the piece."""
+        return as_drawn(self.piece.pk, self.document)
+
 
 class StaleVersionError(ConflictError):
     """The piece has moved on since the version a write started from. newer: as it is now."""
@@ -73,6 +78,11 @@ def _no_piece() -> NotFoundError:
 def document_of(user: User, piece_id: UUID) -> Document:
     """The document of a piece as it is now. Raises NotFoundError (`no_piece`), also for somebody else's."""
     return open_piece(user, piece_id).document
+
+
+def drawn_of(user: User, piece_id: UUID) -> Document:
+    """The document of a piece by its maps: what a hand lays that goes by them. Raises NotFoundError (`no_piece`)."""
+    return open_piece(user, piece_id).drawn().document
 
 
 def open_all(user: User) -> Iterator[Opened]:

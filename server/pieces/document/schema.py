@@ -36,7 +36,7 @@ from core.look.measuring import Format, Mark
 from core.look.reading import Corners, Disc, Outline, Radius, Region, middle_of
 from core.look.roles import Place, Role
 from core.look.study import Person, Stroke
-from core.optics.medium import MAX_REPEATS, Pass
+from core.optics.medium import HOW_HARD, MAX_REPEATS, PRESSURES, Pass
 from core.plan.setup import Setup
 from core.surround.ramp import MOST_LAYERS, Shade
 from core.surround.region import MOST_POINTS, USUAL_REACH, Part, Seed
@@ -120,6 +120,10 @@ class Level:
     pressure: Choice
     repeats: Annotated[int, Interval(ge=1, le=MAX_REPEATS)]
     flicked: bool = False
+
+    def much(self) -> float:
+        """How much that is, for telling levels of one medium apart."""
+        return HOW_HARD[PRESSURES.index(self.pressure)] * (self.repeats - 0.5 * self.flicked)
 
 
 @value

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from django.contrib.auth.models import User
 
@@ -19,8 +19,10 @@ from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import LONGEST_SHOWN, get_picture
+from server.pieces.document.drawn import FigureRead, LayerRead, note
+from server.pieces.document.history import Opened
 from server.pieces.document.schema import Document, Level, Spot
-from server.pieces.layers.services import as_it_is, how_much, level_of, places_of
+from server.pieces.layers.services import as_it_is, level_of, places_of
 from server.pieces.layers.values import AskMaps, DosedArea, FigureMaps, LayerMap, Maps
 from server.pieces.look.services import placement, seen_of
 from server.pieces.results import ResultCache
@@ -33,11 +35,13 @@ _maps: ResultCache[KeptMaps] = ResultCache(KeptMaps, "maps", MODEL, SEEING)
 _drawn: SingleFlightCache[str, bytes] = SingleFlightCache(60)
 
 
-def made(user: User, document: Document, asked: AskMaps) -> Maps:
-    """The maps of every figure that is planned in layers. Raises InputError (`no_picture_yet`), Underway."""
+def made(user: User, opened: Opened, asked: AskMaps) -> Maps:
+    """The maps of every figure that is planned in layers; what they have at the spots is noted, if they are as the
+    piece wants them. Raises InputError (`no_picture_yet`), Underway."""
+    document = opened.document
     if document.picture is None:
         raise _no_picture_yet()
-    rows, wanted = [], asked.of(document.maps)
+    rows, wanted, noted = [], asked.of(document.maps), False
     for number, figure in enumerate(document.figures):
         try:
             task = _task(user, document, number, wanted.doses, wanted.least_mm2, wanted.areas == "named")
@@ -50,7 +54,23 @@ def made(user: User, document: Document, asked: AskMaps) -> Maps:
         levels = _levels(kept, document.spots_of(figure.id))
         layers = tuple(map(LayerMap, kept.layers, kept.doses, levels, words, kept.in_flecks))
         rows.append(FigureMaps(figure.id, f"{figure.id}.{_maps.key(task)}", layers, kept.mean, kept.p90, ""))
-    return Maps(tuple(rows))
+        if wanted == document.maps:
+            noted |= note(opened.piece.pk, document, figure.id, _read(document, layers))
+    return Maps(tuple(rows), noted)
+
+
+def _read(document: Document, layers: Sequence[LayerMap]) -> FigureRead:
+    """What maps have, as it is noted: of the spots that are planned."""
+    planned = {spot for layer in document.layers for spot in layer.levels}
+    return FigureRead(
+        {
+            row.layer: LayerRead(
+                {spot: level for spot, level in row.levels.items() if spot in planned},
+                max(map(level_of, row.doses), key=Level.much, default=None),
+            )
+            for row in layers
+        }
+    )
 
 
 def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | None]]:
@@ -62,37 +82,6 @@ def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | Non
                 dose = doses[layer]
                 found[number][spot.id] = level_of(dose) if dose else None
     return found
-
-
-@dataclass(frozen=True, slots=True)
-class Drawn:
-    """What a hand lays that goes by maps. document: with what its layers have at the spots by them; most: how hard and
-    how often at most, of the layers of which there are maps, by id."""
-
-    document: Document
-    most: Mapping[str, Level]
-
-
-def as_drawn(user: User, document: Document, names: Sequence[str]) -> Drawn:
-    """The document by maps of these names. What a map has nowhere but between the spots stays there as it was planned,
-    and so does all of which there are no maps."""
-    try:
-        rows = _named(user, document, names)
-    except NotFoundError:
-        return Drawn(document, {})
-    planned = {spot for layer in document.layers for spot in layer.levels}
-    held: dict[str, dict[str, Level | None]] = {}
-    doses: dict[str, list[Level]] = {}
-    for task, kept in rows:
-        for layer, its in zip(kept.layers, kept.doses, strict=True):
-            doses.setdefault(layer, []).extend(map(level_of, its))
-        spots = [spot for spot in document.spots_of(document.figures[task.figure].id) if spot.id in planned]
-        for layer, levels in zip(kept.layers, _levels(kept, spots), strict=True):
-            if any(levels.values()):
-                held.setdefault(layer, {}).update(levels)
-    layers = tuple(replace(layer, levels=layer.levels | held.get(layer.id, {})) for layer in document.layers)
-    most = {layer: max(its, key=how_much) for layer, its in doses.items() if its}
-    return Drawn(replace(document, layers=layers), most)
 
 
 def _task(

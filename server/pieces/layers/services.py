@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from django.contrib.auth.models import User
@@ -15,7 +15,6 @@ from core.layers.hands import MOST_LAYERS
 from core.layers.natural import Spot as Place
 from core.layers.plan import Layer, Plan, Plans
 from core.look.study import MODEL as SEEING
-from core.optics.medium import HOW_HARD, PRESSURES
 from core.plan import layer_questions as questions
 from core.plan import map_questions
 from core.plan.layer_questions import PARTS, FigureTask, Judged, LayersTask
@@ -25,9 +24,11 @@ from core.recipe.recipe import MODEL
 from server.api.jobs import Lane, Step, jobs
 from server.api.memo import SingleFlightCache, digest
 from server.pictures.services import get_picture
+from server.pieces.document.history import Opened
 from server.pieces.document.schema import Document, Level, PlannedLayer, Spot
 from server.pieces.layers.taking import Rows, fewest_pick_ups, with_layers
 from server.pieces.layers.values import (
+    AsPlanned,
     Closeness,
     FigureAsItIs,
     LayersAsTheyAre,
@@ -76,13 +77,8 @@ def _layer(row: PlannedLayer, spots: Sequence[Spot]) -> Layer:
         Dose(level.pressure, level.repeats, level.flicked) if (level := row.levels.get(spot.id)) else None
         for spot in spots
     )
-    most = max((level for level in levels if level), key=how_much, default=_LIGHTLY)
+    most = max((level for level in levels if level), key=lambda dose: level_of(dose).much(), default=_LIGHTLY)
     return Layer(row.stick, most, levels, "", row.technique, row.id)
-
-
-def how_much(dose: Dose | Level) -> float:
-    """For telling doses of one medium apart."""
-    return HOW_HARD[PRESSURES.index(dose.pressure)] * (dose.repeats - 0.5 * dose.flicked)
 
 
 def _figure_of(document: Document, readings: Readings, figure_id: str, as_it_is: bool = False) -> PlannedFigure:
@@ -300,24 +296,24 @@ def other_sticks(user: User, document: Document, figure_id: str, layer_id: str) 
     return said
 
 
-def as_they_are(user: User, document: Document) -> LayersAsTheyAre:
-    """What is to be expected of the layers of each figure that has any. Raises Underway."""
-    figures = []
-    for figure in document.figures:
+def as_they_are(user: User, opened: Opened) -> LayersAsTheyAre:
+    """What is to be expected of the layers of each figure that has any, by its maps if they are there. Raises
+    Underway."""
+    figures, drawn = [], opened.drawn()
+    for figure in opened.document.figures:
         try:
-            held, task = as_it_is(user, document, figure.id)
+            held, task = as_it_is(user, drawn.document, figure.id)
+            aimed = as_it_is(user, opened.document, figure.id)[1]
         except InputError as error:
             if error.code == "no_layers":
                 continue
             figures.append(_trouble(figure.id, error))
             continue
         try:
-            said = _judged_as(task)
+            figures.append(_told(held, task.layers, _judged_as(task), _judged_as(aimed), drawn.most))
         except CaltinError as error:
             figures.append(_trouble(figure.id, error))
-            continue
-        figures.append(_told(held, task.layers, said))
-    return LayersAsTheyAre(tuple(figures), *fewest_pick_ups(document))
+    return LayersAsTheyAre(tuple(figures), *fewest_pick_ups(opened.document))
 
 
 def _judged_as(task: LayersTask) -> Judged:
@@ -326,14 +322,19 @@ def _judged_as(task: LayersTask) -> Judged:
     )
 
 
-def _told(figure: PlannedFigure, layers: Sequence[Layer], said: Judged) -> FigureAsItIs:
+def _told(
+    figure: PlannedFigure, layers: Sequence[Layer], said: Judged, aimed: Judged, most: Mapping[str, Level]
+) -> FigureAsItIs:
+    """aimed: what was to be expected of the layers as they were planned."""
     told = (
-        ToldLayer(layer.id, level_of(layer.most), area, doing.why, doing.without)
+        ToldLayer(layer.id, most.get(layer.id) or level_of(layer.most), area, doing.why, doing.without)
         for layer, area, doing in zip(layers, said.areas, said.doings, strict=True)
     )
     endings = {spot.id: ending for spot, ending in zip(figure.spots, said.endings, strict=True)}
-    words = Closeness.of(said.expected)
-    return FigureAsItIs(figure.id, tuple(told), said.holes, endings, said.expected, words, said.keeps_the_rules)
+    words, planned = Closeness.of(said.expected), AsPlanned(aimed.expected, Closeness.of(aimed.expected))
+    return FigureAsItIs(
+        figure.id, tuple(told), said.holes, endings, said.expected, words, planned, aimed.keeps_the_rules
+    )
 
 
 def _trouble(figure: str, error: CaltinError) -> FigureAsItIs:

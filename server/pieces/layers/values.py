@@ -148,9 +148,17 @@ class ToldLayer:
 
 
 @value
+class AsPlanned:
+    expected: Expected
+    words: Closeness
+
+
+@value
 class FigureAsItIs:
     """layers: in order, also of the colours in `holes`. endings: by spot. trouble: why nothing can be said, a sentence;
-    then that is all there is. keeps_the_rules: whether all is as the method wants it."""
+    then that is all there is. All by the maps, if there are any; planned: of the layers as they were planned, any
+    dose anywhere, which is what other plans are compared with; keeps_the_rules: whether all of that is as the method
+    wants it."""
 
     id: str
     layers: tuple[ToldLayer, ...] = ()
@@ -158,6 +166,7 @@ class FigureAsItIs:
     endings: dict[str, Ending] = field(default_factory=dict)
     expected: Expected | None = None
     words: Closeness | None = None
+    planned: AsPlanned | None = None
     keeps_the_rules: bool = False
     trouble: str = ""
 
@@ -214,7 +223,10 @@ class FigureMaps:
 
 @value
 class Maps:
+    """noted: whether recipes are other than they were before, now that they are read off these maps."""
+
     figures: tuple[FigureMaps, ...]
+    noted: bool = False
 
 
 @value

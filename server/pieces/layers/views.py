@@ -15,7 +15,7 @@ from core.limits import LIMITS
 from core.plan.map_questions import SMALL
 from server.api.requests import artist, number, one_of, picture_file
 from server.api.values import answer, asked
-from server.pieces.document.history import document_of
+from server.pieces.document.history import document_of, open_piece
 from server.pieces.layers import maps, services
 from server.pieces.layers.values import (
     AccentAt,
@@ -54,7 +54,7 @@ class MapsView(APIView):
     @extend_schema(request=AskMaps, responses=Maps)
     def post(self, request: Request, piece_id: UUID) -> Response:
         user, given = artist(request), asked(AskMaps, request)
-        return answer(Maps, maps.made(user, document_of(user, piece_id), given))
+        return answer(Maps, maps.made(user, open_piece(user, piece_id), given))
 
 
 NAMES = OpenApiParameter("maps", str, many=True, description="As `maps` of each figure says.")

@@ -92,7 +92,7 @@ def _drawn(user: User, opened: Opened, ghost: bool = True) -> _Drawn:
     """Raises Underway, until the maps are there."""
     figures: tuple[FigureMaps, ...] = ()
     if opened.document.picture and opened.document.layers:
-        figures = maps.made(user, opened.document, AskMaps()).figures
+        figures = maps.made(user, opened, AskMaps()).figures
     return _Drawn(user, opened, figures, ghost)
 
 
@@ -135,7 +135,7 @@ def plan_of(user: User, opened: Opened, reference: bool, printed: Printed = Prin
     piece, document = opened.piece, opened.document
     drawn = _drawn(user, opened, ghost=reference)
     sticks = _sticks(user, document)
-    made = sheet(user, maps.as_drawn(user, document, drawn.names()), printed.order, rounds_of(piece))
+    made = sheet(user, opened.drawn(), printed.order, rounds_of(piece))
     work = work_of(piece)
     layers = [_layer(drawn, step, sticks, work) for step in made.steps]
     if not layers:

@@ -93,7 +93,8 @@ def shown(user: User, opened: Opened) -> Piece:
     parts = _Parts(piece.pk, list(opened.set_aside))
     readings = parts.part("readings", lambda: readings_of(user, document), Readings())
     owned = _owned(user, document)
-    outcomes = parts.part("recipes", lambda: outcomes_of(user, document, readings, owned), NO_OUTCOMES)
+    drawn = opened.drawn()
+    outcomes = parts.part("recipes", lambda: outcomes_of(user, drawn.document, readings, owned), NO_OUTCOMES)
     warmth = parts.part("warmth of the spots", lambda: temperatures(document, readings), dict[str, Temperature]())
     held = parts.part("reach", lambda: reach(user, document, owned), None)
     beyond = parts.part("reach", lambda: out_of_reach(document, readings, outcomes, held), dict[str, str]())
@@ -110,7 +111,7 @@ def shown(user: User, opened: Opened) -> Piece:
         measured=tuple(parts.part("measures", lambda: looking.measured(picture, document), list[Measured]())),
     )
     said = encode(Found, found)
-    keys = keys_of(user, document, outcomes, digest("found", said), owned)
+    keys = keys_of(user, document, drawn, outcomes, digest("found", said), owned)
     _founds.put(keys.found, said)
     return Piece(
         id=piece.pk,

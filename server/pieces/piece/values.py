@@ -179,8 +179,8 @@ class Keys:
     """One for each part that is asked for by itself: it changes whenever the answer could.
 
     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
-    ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what
-    is to be expected of them.
+    ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; maps: those of layers; layers:
+    what is to be expected of them.
     """
 
     found: str
@@ -192,6 +192,7 @@ class Keys:
     palette: str
     forecast: str
     surroundings: str
+    maps: str
     layers: str
 
 

@@ -133,7 +133,7 @@ class LayersView(APIView):
     @extend_schema(responses=LayersAsTheyAre)
     def get(self, request: Request, piece_id: UUID) -> Response:
         user = artist(request)
-        return answer(LayersAsTheyAre, layering.as_they_are(user, history.document_of(user, piece_id)))
+        return answer(LayersAsTheyAre, layering.as_they_are(user, history.open_piece(user, piece_id)))
 
     @extend_schema(request=PlanLayers, responses=PieceChange)
     def post(self, request: Request, piece_id: UUID) -> Response:
@@ -237,6 +237,6 @@ class ForecastView(APIView):
         grained, muted, in_values = (
             bool(number(request, name, usual)) for name, usual in (("grain", 0), ("muted", 1), ("values", 0))
         )
-        document = history.document_of(user, piece_id)
-        key = digest(forecast_key(user, document), stage, grained, muted, in_values)
+        drawn = history.open_piece(user, piece_id).drawn()
+        document, key = drawn.document, digest(forecast_key(user, drawn), stage, grained, muted, in_values)
         return picture_file(request, key, lambda: foreseen(user, document, key, stage, grained, muted, in_values))

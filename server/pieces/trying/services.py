@@ -42,7 +42,7 @@ def _same_sticks(one: Document, other: Document) -> bool:
 def make(user: User, piece_id: UUID, asked: AskCard) -> TrialCard:
     """A new card for it. Raises NotFoundError, InputError, Underway."""
     opened = history.open_piece(user, piece_id)
-    document = opened.document
+    document = opened.drawn().document
     tray, paper = _of(user, document)
     spots, seen = seen_colours(document, readings_of(user, document))
     of_piece = cards.OfPiece(

@@ -24,9 +24,9 @@ from core.plan.laying import WORKED
 from core.surround.ramp import WHERE
 from core.surround.region import PARTS
 from server.materials.schools import method_for
+from server.pieces.document.drawn import Drawn
 from server.pieces.document.history import open_piece
 from server.pieces.document.schema import Document, Level, PlannedLayer, PlannedPass
-from server.pieces.layers.maps import Drawn
 from server.pieces.mix.laid_out import kit_for
 from server.pieces.models import Comparison, Piece, Tick
 from server.pieces.work.values import AroundStep, Change, Job, LaidPart, LaidStep, PickUp, Sheet, Work
@@ -213,7 +213,7 @@ def _rounds(document: Document, kit: Kit, rounds: Sequence[Round]) -> Iterable[L
     number = len(document.layers)
     for count, round_ in enumerate(rounds, start=2):
         alone = replace(document, layers=round_.layers)
-        for step, which in zip(_steps(Drawn(alone, {}), kit, ORDERS[0]), round_.numbers, strict=False):
+        for step, which in zip(_steps(Drawn(alone), kit, ORDERS[0]), round_.numbers, strict=False):
             number += 1
             yield replace(
                 step, number=number, round=count, comparison=str(round_.comparison), correction=which, caution=""

@@ -13,21 +13,18 @@ from core.method.steps import ORDERS
 from server.api.requests import artist, one_of
 from server.api.values import answer, asked
 from server.pieces.document.history import open_piece
-from server.pieces.layers.maps import as_drawn
-from server.pieces.layers.views import NAMES
 from server.pieces.work import services
 from server.pieces.work.values import Sheet, WorkChanges
 
 
 class SheetView(APIView):
-    """The work sheet, by maps where some are named."""
+    """The work sheet."""
 
-    @extend_schema(parameters=[OpenApiParameter("order", str, enum=ORDERS), NAMES], responses=Sheet)
+    @extend_schema(parameters=[OpenApiParameter("order", str, enum=ORDERS)], responses=Sheet)
     def get(self, request: Request, piece_id: UUID) -> Response:
         user, order = artist(request), one_of(request, "order", ORDERS, ORDERS[0])
         opened = open_piece(user, piece_id)
-        drawn = as_drawn(user, opened.document, request.query_params.getlist("maps"))
-        return answer(Sheet, services.sheet(user, drawn, order, services.rounds_of(opened.piece)))
+        return answer(Sheet, services.sheet(user, opened.drawn(), order, services.rounds_of(opened.piece)))
 
 
 class WorkView(APIView):

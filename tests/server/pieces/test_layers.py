@@ -334,30 +334,6 @@ def test_layers_have_maps_and_the_picture_after_each_of_them(client: APIClient, 
     assert np.abs(pixels("picture", muted=0) - after).max() > 10
 
 
-TIMES = {1: "once over", 2: "twice over", 3: "three times over"}
-
-
-def test_a_hand_that_goes_by_the_maps_is_told_what_they_have(client: APIClient, painted: Json) -> None:
-    address = f"/api/pieces/{painted['id']}/sheet"
-    first, _ = post(client, painted, "layers/maps", doses=1).json()["figures"]
-    planned = client.get(address).json()["steps"]
-    told = client.get(address, {"maps": first["maps"]}).json()["steps"]
-    assert [step["layer"] for step in told] == [step["layer"] for step in planned]
-    mapped = {row["layer"]: {spot: at for spot, at in row["levels"].items() if at} for row in first["layers"]}
-    for step in told:
-        mine = [part for part in step["parts"] if part["figure"] == painted["document"]["figures"][0]["name"]]
-        if levels := mapped.get(step["layer"]):
-            assert {spot for part in mine for spot in part["spots"]} == levels.keys()
-            for part in mine:
-                (at, *_) = (levels[spot] for spot in part["spots"])
-                # One dose, wherever the layer lies.
-                assert part["how"] == f"{at['pressure']}, {TIMES[at['repeats']]}" == step["how"]
-    assert told != planned
-    # Maps that are gone, or somebody's own idea, change nothing.
-    for name in ("", "figure-1.nothing", "x" * 300):
-        assert client.get(address, {"maps": name}).json()["steps"] == planned
-
-
 def test_maps_that_are_not_there_and_limits_are_said(client: APIClient, painted: Json, other: APIClient) -> None:
     address = f"/api/pieces/{painted['id']}/layers"
     assert post(client, painted, "layers/maps", doses=40).status_code == 400

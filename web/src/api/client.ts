@@ -287,9 +287,9 @@ export const server = {
   accent: (id: string, spot: string) =>
     take(() => http.POST("/api/pieces/{piece_id}/layers/accent", { ...at(id), body: { spot } })),
   maps: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/layers/maps", { ...at(id), body: {} })),
-  sheet: (piece_id: string, order: Order, maps: string[]) =>
+  sheet: (piece_id: string, order: Order) =>
     take(() =>
-      http.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id }, query: { order, maps } } }),
+      http.GET("/api/pieces/{piece_id}/sheet", { params: { path: { piece_id }, query: { order } } }),
     ),
   study: (id: string) => take(() => http.GET("/api/pieces/{piece_id}/study", at(id))),
   suggest: (id: string) => take(() => http.POST("/api/pieces/{piece_id}/suggest", at(id))),

@@ -43,7 +43,7 @@ export function layeredUrl(
   size: number,
   values: boolean,
 ): string {
-  const asked = new URLSearchParams({ upto: String(upto), size: String(size), key: piece.keys.layers });
+  const asked = new URLSearchParams({ upto: String(upto), size: String(size), key: piece.keys.maps });
   if (values) asked.set("values", "1");
   for (const name of maps) asked.append("maps", name);
   return `/api/pieces/${piece.id}/layers/picture?${asked}`;
@@ -59,7 +59,7 @@ export function layerMapUrl(
   layer: string,
   size: keyof typeof MAP_SIZES = "usual",
 ): string {
-  const asked = new URLSearchParams({ layer, size: MAP_SIZES[size], key: piece.keys.layers });
+  const asked = new URLSearchParams({ layer, size: MAP_SIZES[size], key: piece.keys.maps });
   for (const name of maps) asked.append("maps", name);
   return `/api/pieces/${piece.id}/layers/map?${asked}`;
 }

@@ -58,12 +58,11 @@ export function useMethods(medium: string, chosen: string, all = false) {
 }
 export const usePapers = () => useQuery({ queryKey: ["papers"], queryFn: server.papers });
 export const usePieces = () => useQuery({ queryKey: ["pieces"], queryFn: server.pieces });
-/** The work sheet, by maps of these names; not before it is known which there are. */
-export const useSheet = (id: string, key: string, order: string, maps: string[] | undefined) =>
+export const useSheet = (id: string, key: string, order: string, wanted: boolean) =>
   useQuery({
-    queryKey: ["sheet", id, key, order, maps],
-    queryFn: () => server.sheet(id, order as Order, maps ?? []),
-    enabled: maps !== undefined,
+    queryKey: ["sheet", id, key, order],
+    queryFn: () => server.sheet(id, order as Order),
+    enabled: wanted,
     ...KEYED,
   });
 /** What is to be expected of the layers as they are. */

@@ -1272,7 +1272,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The work sheet, by maps where some are named. */
+        /** @description The work sheet. */
         get: operations["pieces_sheet_retrieve"];
         put?: never;
         post?: never;
@@ -2181,6 +2181,10 @@ export interface components {
         Artist: {
             name: string | null;
         };
+        AsPlanned: {
+            expected: components["schemas"]["Expected"];
+            words: components["schemas"]["Closeness"];
+        };
         /**
          * @description pieces: for which, all with colours in this medium if none is named; medium: that of most of the tray's sticks if
          *     none is named; count: how many sticks at most.
@@ -2853,7 +2857,9 @@ export interface components {
         };
         /**
          * @description layers: in order, also of the colours in `holes`. endings: by spot. trouble: why nothing can be said, a sentence;
-         *     then that is all there is. keeps_the_rules: whether all is as the method wants it.
+         *     then that is all there is. All by the maps, if there are any; planned: of the layers as they were planned, any
+         *     dose anywhere, which is what other plans are compared with; keeps_the_rules: whether all of that is as the method
+         *     wants it.
          */
         FigureAsItIs: {
             id: string;
@@ -2868,6 +2874,8 @@ export interface components {
             expected: components["schemas"]["Expected"] | null;
             /** @default null */
             words: components["schemas"]["Closeness"] | null;
+            /** @default null */
+            planned: components["schemas"]["AsPlanned"] | null;
             /** @default false */
             keeps_the_rules: boolean;
             /** @default  */
@@ -3168,8 +3176,8 @@ export interface components {
          * @description One for each part that is asked for by itself: it changes whenever the answer could.
          *
          *     found: all that was worked out about the piece; look: ways of seeing; sheet: the work sheet; figures: bases and
-         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; layers: what
-         *     is to be expected of them.
+         *     ramps; forecast: the drawing foreseen; surroundings: spots beside their neighbours; maps: those of layers; layers:
+         *     what is to be expected of them.
          */
         Keys: {
             found: string;
@@ -3181,6 +3189,7 @@ export interface components {
             palette: string;
             forecast: string;
             surroundings: string;
+            maps: string;
             layers: string;
         };
         /**
@@ -3363,8 +3372,11 @@ export interface components {
             /** @default [] */
             said?: string[];
         };
+        /** @description noted: whether recipes are other than they were before, now that they are read off these maps. */
         Maps: {
             figures: components["schemas"]["FigureMaps"][];
+            /** @default false */
+            noted: boolean;
         };
         /**
          * @description How the layers' maps are drawn. areas: where they serve best, or those that have names; doses: of each layer,
@@ -8602,8 +8614,6 @@ export interface operations {
     pieces_sheet_retrieve: {
         parameters: {
             query?: {
-                /** @description As `maps` of each figure says. */
-                maps?: string[];
                 order?: "by feature" | "by layer" | "one area finished" | "one figure after the other";
             };
             header?: never;

@@ -23,6 +23,7 @@ from server.materials import services as materials
 from server.pictures import services as pictures
 from server.pieces import results
 from server.pieces.document import history
+from server.pieces.document.drawn import FigureRead, note
 from server.pieces.document.schema import Document, Figure, Imagined, PlannedLayer, Spot, Surrounding, empty_document
 from server.pieces.look.seated import arrow_of
 from server.pieces.models import Comparison, Piece
@@ -34,7 +35,7 @@ REFERENCES = Path(settings.ROOT) / "demo/references"
 CARDS, PHOTOS = Path(settings.ROOT) / "demo/cards", Path(settings.ROOT) / "demo/photos"
 """Filled cards and what they taught, as `tools.make_demo_card` keeps them."""
 PLANS = Path(settings.ROOT) / "demo/plans"
-"""Layers of pieces that are planned, as `tools.make_demo_plan` keeps them."""
+"""Layers of pieces that are planned, and what their maps have at the spots, as `tools.make_demo_plan` keeps them."""
 SURROUNDS = Path(settings.ROOT) / "demo/surrounds"
 """Hair and cloth of pieces, as `tools.make_demo_surround` keeps them."""
 TRAYS = {
@@ -144,7 +145,7 @@ def load_piece(user: User, title: str, reference: str, tray_id: UUID, method: st
         layers=_layers(reference),
         surroundings=_surroundings(reference),
     )
-    return _kept(user, title, document)
+    return _kept(user, title, document, reference)
 
 
 def _surroundings(name: str) -> tuple[Surrounding, ...]:
@@ -157,9 +158,13 @@ def _layers(name: str) -> tuple[PlannedLayer, ...]:
     return decode(tuple[PlannedLayer, ...], json.loads(plan.read_text())) if plan.exists() else ()
 
 
-def _kept(user: User, title: str, document: Document) -> Piece:
+def _kept(user: User, title: str, document: Document, name: str) -> Piece:
     piece = history.new_piece(user, title, empty_document()).piece
-    return pieces.write(user, piece.pk, piece.version, title, document).piece
+    kept = pieces.write(user, piece.pk, piece.version, title, document)
+    maps = PLANS / f"{name}-maps.json"
+    for figure, read in json.loads(maps.read_text()).items() if maps.exists() else ():
+        note(piece.pk, kept.document, figure, decode(FigureRead, read))
+    return kept.piece
 
 
 def load_scene(user: User, title: str, name: str, tray_id: UUID) -> Piece:
@@ -177,4 +182,4 @@ def load_scene(user: User, title: str, name: str, tray_id: UUID) -> Piece:
         spots=tuple(decode(Spot, row) for row in held["spots"]),
         layers=_layers(name),
     )
-    return _kept(user, title, document)
+    return _kept(user, title, document, name)

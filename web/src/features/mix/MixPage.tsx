@@ -1,9 +1,10 @@
 import { Suspense, useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { useLayers, useMaps, useMaterials, usePlans, useSticks } from "../../api/queries";
+import { useLayers, useMaterials, usePlans, useSticks } from "../../api/queries";
 import { counted, type Layer, TOOLS } from "../../document/layers";
 import { useEditing, useEditor, usePiece, useSpots } from "../../document/useEditor";
+import { useMapped } from "../../document/useMapped";
 import { useView } from "../../document/useView";
 import { DrillCore } from "../../ui/DrillCore";
 import { EmptyPage } from "../../ui/EmptyPage";
@@ -13,7 +14,7 @@ import { useNoun } from "../../ui/useNoun";
 import { useSettled } from "../../ui/useSettled";
 import { ValueLadder } from "../../ui/ValueLadder";
 import { Curve } from "./Curve";
-import { brushed, harder, locked, moved, oftener, ownLayers, split, without } from "./edits";
+import { brushed, byMap, harder, locked, moved, oftener, ownLayers, split, without } from "./edits";
 import { Figures } from "./Figures";
 import { LayerCards } from "./LayerCards";
 import { LayersPicture } from "./LayersPicture";
@@ -90,15 +91,17 @@ function Mix() {
     (row) => row.id === figure?.id,
   );
   const plans = usePlans(piece.id, piece.keys.palette, figure?.id ?? "", planned).data;
-  const settled = useSettled(piece.keys.layers, STILL_MS);
-  const maps = useMaps(piece.id, settled, picture !== null && document.layers.length > 0);
+  const settled = useSettled(piece.keys.maps, STILL_MS);
+  const maps = useMapped(settled);
   const drawn = maps.data?.figures.find((row) => row.id === figure?.id);
+  const mapped = drawn?.layers ?? [];
   const names = maps.data?.figures.map((row) => row.maps).filter(Boolean) ?? [];
   const fit = useFit(figure?.id ?? "");
   const word = materials.data?.media.find((row) => row.id === document.setup.medium)?.word ?? "stick";
   const upto = Math.min(laidTo ?? layers.length, layers.length);
-  const picked = layers.find((layer) => layer.id === layerId) ?? layers[upto - 1];
-  const number = picked ? layers.indexOf(picked) + 1 : 0;
+  const number = layers.findIndex((layer) => layer.id === layerId) + 1 || upto;
+  const asPlanned = layers[number - 1];
+  const picked = asPlanned && byMap(asPlanned, mapped);
   const map = drawn?.layers.find((row) => row.layer === picked?.id);
   const tall = Math.max(
     SHORT_CARD,
@@ -133,18 +136,20 @@ function Mix() {
     setPart(next);
   };
   const change = (next: Layer[]) => take(figure.id, next);
+  // What is changed by hand begins with what is shown, which is what its map has.
+  const shown = layers.map((layer) => (layer.id === picked?.id ? picked : layer));
   const edit = (what: LayerEdit) => {
     if (!picked) return;
     const { id } = picked;
     if (what === "fit") return fit.ask();
     change(
       {
-        harder: () => harder(layers, id, 1),
-        softer: () => harder(layers, id, -1),
-        more: () => oftener(layers, id, 1),
-        less: () => oftener(layers, id, -1),
-        lock: () => locked(layers, id, !picked.locked),
-        split: () => split(document, layers, id),
+        harder: () => harder(shown, id, 1),
+        softer: () => harder(shown, id, -1),
+        more: () => oftener(shown, id, 1),
+        less: () => oftener(shown, id, -1),
+        lock: () => locked(shown, id, !picked.locked),
+        split: () => split(document, shown, id),
         remove: () => without(layers, id),
       }[what](),
     );
@@ -192,14 +197,14 @@ function Mix() {
                 : null
             }
             onSelect={setSelected}
-            onBrushed={(under, add) => picked && change(brushed(layers, picked.id, under, add))}
+            onBrushed={(under, add) => picked && change(brushed(shown, picked.id, under, add))}
           />
         </LayersPicture>
         {picked && upto > 0 && (
           <PickedLayer
             key={picked.id === swap ? swap : "picked"}
             swap={picked.id === swap}
-            now={said?.expected?.by_hand ?? 0}
+            now={said?.planned?.expected.by_hand ?? 0}
             figure={figure}
             layer={picked}
             number={number}
@@ -232,13 +237,7 @@ function Mix() {
         {part === "ramp" && <Figures sticks={sticks} onSelect={setSelected} />}
         {part === "palette" && <PalettePanel sticks={sticks} />}
         {part === "place" && spot && (
-          <PlacePanel
-            key={spot.id}
-            spot={spot}
-            sticks={sticks}
-            endings={endings}
-            maps={drawn?.layers ?? []}
-          />
+          <PlacePanel key={spot.id} spot={spot} sticks={sticks} endings={endings} maps={mapped} />
         )}
         {part === "layers" && !planned && (
           <section className="empty-small first-plan">
@@ -342,7 +341,7 @@ function Mix() {
             {drawn?.trouble && <p className="hint">{drawn.trouble}</p>}
             <div className="mix-foot">
               <span className="hint" aria-live="polite">
-                {maps.isFetching || settled !== piece.keys.layers ? "Drawing the maps …" : ""}
+                {maps.isFetching || settled !== piece.keys.maps ? "Drawing the maps …" : ""}
               </span>
               <Link className="btn btn-quiet" to={`/pieces/${piece.id}/around`}>
                 hair, cloth, ground

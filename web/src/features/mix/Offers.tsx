@@ -26,11 +26,11 @@ export function StaleOffer({ figure, said, plans }: Props) {
         )}
       </p>
     );
-  if (!anew || !said.expected || !said.words || layers.length === 0) return null;
-  const nearer = said.expected.by_hand - anew.expected.by_hand;
+  if (!anew || !said.planned || layers.length === 0) return null;
+  const nearer = said.planned.expected.by_hand - anew.expected.by_hand;
   if (nearer < TELLS && said.keeps_the_rules) return null;
   const would =
-    anew.words.by_hand === said.words.by_hand
+    anew.words.by_hand === said.planned.words.by_hand
       ? nearer >= TELLS
         ? "would come nearer"
         : "would keep them"
@@ -39,7 +39,7 @@ export function StaleOffer({ figure, said, plans }: Props) {
     <p className="stale" role="note">
       {said.keeps_the_rules ? (
         <>
-          As things are now this plan is <b>{said.words.by_hand}</b>; a new one {would}:
+          As things are now this plan is <b>{said.planned.words.by_hand}</b>; a new one {would}:
         </>
       ) : (
         <>Not all of this is as the method wants it; a new plan {would}:</>

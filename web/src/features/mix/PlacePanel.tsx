@@ -7,7 +7,7 @@ import { useEditing, useEditor, usePiece } from "../../document/useEditor";
 import { Pair, StickDot } from "../../ui/Swatch";
 import { useNoun } from "../../ui/useNoun";
 import { ExactHere } from "./ExactHere";
-import { ownLayers, setAt } from "./edits";
+import { byMap, ownLayers, setAt } from "./edits";
 
 const named = ({ pressure, repeats, flicked }: Level) => `${pressure} ${repeats}${flicked ? " flicked" : ""}`;
 
@@ -55,14 +55,16 @@ export function PlacePanel({ spot, sticks, endings, maps }: Props) {
           <LayerHere
             key={layer.id}
             layer={layer}
-            spot={spot.id}
-            mapped={maps.find((row) => row.layer === layer.id)?.levels[spot.id]}
+            level={byMap(layer, maps).levels[spot.id] ?? null}
             stick={sticks.find((row) => row.code === layer.stick)}
             pressures={
               media.find((row) => row.id === sticks.find((s) => s.code === layer.stick)?.medium)?.pressures
             }
             disabled={busy}
-            onSet={(level) => take(spot.figure, setAt(layers, layer.id, spot.id, level))}
+            onSet={(level) => {
+              const shown = layers.map((row) => (row.id === layer.id ? byMap(row, maps) : row));
+              take(spot.figure, setAt(shown, layer.id, spot.id, level));
+            }}
           />
         ))}
       </ol>
@@ -99,9 +101,8 @@ export function PlacePanel({ spot, sticks, endings, maps }: Props) {
 
 type HereProps = {
   layer: Layer;
-  spot: string;
-  /** What its map has here; undefined where there is none. */
-  mapped: Level | null | undefined;
+  /** What lies here of it: by its map, if there is one. */
+  level: Level | null;
   stick: Stick | undefined;
   pressures: string[] | undefined;
   disabled: boolean;
@@ -109,8 +110,7 @@ type HereProps = {
 };
 
 /** What one layer gives a place, to be chosen anew. */
-function LayerHere({ layer, spot, mapped, stick, pressures, disabled, onSet }: HereProps) {
-  const level = layer.levels[spot] ?? null;
+function LayerHere({ layer, level, stick, pressures, disabled, onSet }: HereProps) {
   const inked = stick?.medium === "marker";
   const fixed = layer.technique === "burnish" || layer.technique === "smudge" || !pressures;
   const doses: Level[] = [
@@ -124,11 +124,6 @@ function LayerHere({ layer, spot, mapped, stick, pressures, disabled, onSet }: H
       <StickDot hex={stick?.swatch.hex ?? "transparent"} />
       <span>
         <b>{layer.stick}</b> {stick?.name}
-        {mapped !== undefined && (mapped && named(mapped)) !== (level && named(level)) && (
-          <small className="hint">
-            on its map: {mapped ? inWords(mapped, layer.technique, inked) : "not here"}
-          </small>
-        )}
       </span>
       {fixed ? (
         <span>{level ? inWords(level, layer.technique, inked) : "not here"}</span>

@@ -111,7 +111,7 @@ export function WhatIf({ figure, layers, said, gives, sticks, word, onClose }: P
         <One
           title="As it is"
           figure={figure}
-          words={said.words?.by_hand ?? ""}
+          words={said.planned?.words.by_hand ?? ""}
           gives={gives}
           sticks={sticks}
           layers={layers.map((layer) => ({

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { PieceDocument } from "../../api/client";
-import { brushed, canSplit, harder, moved, oftener, ownLayers, setAt, split, without } from "./edits";
+import { brushed, byMap, canSplit, harder, moved, oftener, ownLayers, setAt, split, without } from "./edits";
 
 const at = (pressure: string, repeats: number) => ({ pressure, repeats, flicked: false });
 const layer = (id: string, levels: Record<string, ReturnType<typeof at> | null>) => ({
@@ -34,6 +34,18 @@ describe("changing the layers of a figure", () => {
     expect(harder(OWN, "a", -1)[0]?.levels.lit).toEqual(at("light", 1));
     expect(oftener(OWN, "a", 1)[0]?.levels).toEqual({ lit: at("light", 2), dark: at("heavy", 3) });
     expect(oftener(OWN, "b", -1)[1]?.levels).toEqual({ lit: null, dark: at("medium", 1) });
+  });
+  test("what is changed by hand begins with what its map has at the places", () => {
+    const row = (levels: Record<string, ReturnType<typeof at> | null>) =>
+      [{ layer: "a", doses: [], levels, where: [], in_flecks: false }] as Parameters<typeof byMap>[1];
+    const [first] = OWN;
+    if (!first) throw new Error("no layer");
+    const shown = byMap(first, row({ dark: at("medium", 2) }));
+    expect(shown.levels).toEqual({ lit: at("light", 1), dark: at("medium", 2) });
+    expect(setAt([shown], "a", "lit", null)[0]?.levels).toEqual({ lit: null, dark: at("medium", 2) });
+    // A map that has nothing at the places leaves them as they were planned.
+    expect(byMap(first, row({ lit: null, dark: null }))).toBe(first);
+    expect(byMap(first, [])).toBe(first);
   });
   test("the order changes by as much as there is room for", () => {
     expect(moved(OWN, "a", 5).map((row) => row.id)).toEqual(["b", "a"]);

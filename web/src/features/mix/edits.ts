@@ -15,6 +15,12 @@ export function ownLayers(document: Document, figure: string): Layer[] {
   }));
 }
 
+/** A layer with what its map has at the places, if there is one: what a hand lays there. */
+export const byMap = (layer: Layer, maps: Schemas["LayerMap"][]): Layer => {
+  const here = maps.find((row) => row.layer === layer.id)?.levels ?? {};
+  return Object.values(here).some(Boolean) ? { ...layer, levels: { ...layer.levels, ...here } } : layer;
+};
+
 const changed = (layers: Layer[], id: string, change: (layer: Layer) => Layer) =>
   layers.map((layer) => (layer.id === id ? change(layer) : layer));
 

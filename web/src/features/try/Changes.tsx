@@ -63,26 +63,25 @@ function Change({ figure, said, several }: Props) {
   const whose = several ? `${figure.name}: ` : "";
   if (error || said.trouble)
     return <p className="problem">{said.trouble || `${whose}no plan can be made.`}</p>;
-  if (!anew || !said.expected || !said.words)
-    return <p className="hint">{whose}looking what a new plan would be …</p>;
+  if (!anew || !said.planned) return <p className="hint">{whose}looking what a new plan would be …</p>;
   const now = said.layers.map(
     (row) => piece.document.layers.find((layer) => layer.id === row.id)?.stick ?? "",
   );
   const next = anew.layers.map((row) => row.layer.stick);
-  const nearer = said.expected.by_hand - anew.expected.by_hand;
+  const nearer = said.planned.expected.by_hand - anew.expected.by_hand;
   const others = next.filter((stick) => !now.includes(stick)).length;
   if (nearer < TELLS)
     return (
       <p>
-        {whose}the plan of {count} layers still holds: <b>{said.words.by_hand}</b>. A new one would come no
-        nearer.
+        {whose}the plan of {count} layers still holds: <b>{said.planned.words.by_hand}</b>. A new one would
+        come no nearer.
       </p>
     );
   return (
     <div className="try-change">
       <p>
-        {whose}the plan as it is ends <b>{said.words.by_hand}</b>; a new one{" "}
-        <b>{anew.words.by_hand === said.words.by_hand ? "nearer" : anew.words.by_hand}</b>, with{" "}
+        {whose}the plan as it is ends <b>{said.planned.words.by_hand}</b>; a new one{" "}
+        <b>{anew.words.by_hand === said.planned.words.by_hand ? "nearer" : anew.words.by_hand}</b>, with{" "}
         {others === 0 ? `the same ${noun}s` : counted(others, `other ${noun}`)}.
       </p>
       <dl>

@@ -43,10 +43,9 @@ export function Easel({ step, number, count, figure, sticks, maps, isNow, onTick
   const inked = stick?.medium === "marker";
   const place = sticks.findIndex((row) => row.code === step.stick);
   const several = piece.document.figures.length > 1;
-  const pressure = piece.document.layers.find((layer) => layer.id === step.layer);
-  const hardest = Object.values(pressure?.levels ?? {}).some((level) => level?.pressure === "heavy")
-    ? "heavy"
-    : "medium";
+  const planned = piece.document.layers.find((layer) => layer.id === step.layer)?.levels ?? {};
+  const hows = map?.doses ?? Object.values(planned);
+  const hardest = hows.some((level) => level?.pressure === "heavy") ? "heavy" : "medium";
   return (
     <>
       <section className="easel-where" aria-label="Where">

@@ -3,8 +3,9 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { hasFailed } from "../../api/client";
-import { useMaps, useSheet, useSticks } from "../../api/queries";
+import { useSheet, useSticks } from "../../api/queries";
 import { useEditor, usePiece, useSpots } from "../../document/useEditor";
+import { useMapped } from "../../document/useMapped";
 import { EmptyPage } from "../../ui/EmptyPage";
 import { Failed } from "../../ui/Failed";
 import { useKeys } from "../../ui/keys";
@@ -35,21 +36,10 @@ export function WorkPage() {
   const piece = usePiece();
   const spots = useSpots();
   const [order, setOrder] = useState("by layer");
-  const maps = useMaps(
-    piece.id,
-    piece.keys.layers,
-    piece.picture !== null && piece.document.layers.length > 0,
-  );
+  const maps = useMapped(piece.keys.maps);
   const late = useLater(MAPS_WAIT_MS);
-  const found = maps.isPlaceholderData ? undefined : maps.data;
-  const names = found?.figures.map((row) => row.maps).filter(Boolean);
-  // A hand goes by the maps: what it lays where is told by them, or as it was planned as long as they are being made.
-  const sheet = useSheet(
-    piece.id,
-    piece.keys.sheet,
-    order,
-    names ?? (maps.isLoading && !late ? undefined : []),
-  );
+  // A hand goes by the maps: what it lays where is read off them, or as it was planned as long as they are being made.
+  const sheet = useSheet(piece.id, piece.keys.sheet, order, !maps.isLoading || late);
   const { waiting } = useSticks(piece.document.tray);
   if (waiting || (sheet.isPending && piece.document.tray))
     return (

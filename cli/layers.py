@@ -184,7 +184,7 @@ def mapped(
     for figure, held in enumerate(figures):
         free = free_from(held.spots, laid_out.setup.reserve)
         ground = ground_of(seen, figure, head_scale(seen, figure, options.head), free)
-        ground = with_places(ground, list(zip(held.discs, held.spots, strict=True)))
+        ground = with_places(ground, list(zip(held.discs, held.spots, strict=True)), options.least_area)
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":

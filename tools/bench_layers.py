@@ -287,7 +287,8 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
     seen = _seen(picture, folder)
     start = time.process_time()
     spots, discs = spots_of(picture, folder), _discs_of(picture, folder)
-    ground = with_places(ground_of(seen, 0, head_scale(seen, 0)), list(zip(discs, spots, strict=True)))
+    places = list(zip(discs, spots, strict=True))
+    ground = with_places(ground_of(seen, 0, head_scale(seen, 0)), places, least_mm2)
     fields, steps = maps_of(tray, plan, ground, 3, least_mm2)
     *_, maps = steps
     took = time.process_time() - start

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from core.colour.spaces import Floats
 from core.layers.combos import Combos
@@ -18,8 +19,8 @@ from core.layers.forward import Places
 from core.layers.frame import Frame
 from core.layers.guide import Guide
 from core.layers.hands import hands_for
-from core.layers.marked import Marked, stacks_for
-from core.layers.pixels import Amounts, FieldLayer, Pixels, Skin, strokes_of
+from core.layers.marked import Marked, prices_of, stacks_for
+from core.layers.pixels import FORBIDDEN, Amounts, FieldLayer, Pixels, Skin, strokes_of
 from core.optics.medium import MAX_REPEATS
 
 FADE_MM = 1.5
@@ -33,6 +34,8 @@ _SAMPLE = 3000
 _LIGHTS = 0.4
 """How much of the lit skin counts as lights, where what is much darker is kept out (assumption)."""
 _MARGIN = 8
+_NEARLY = 0.9
+"""Which part of the least area is as good as all of it."""
 
 Levels = NDArray[np.uint8]
 
@@ -72,7 +75,7 @@ class Ground:
         """A part of it."""
         free = None if self.free is None else self.free[rows, columns]
         owner = None if self.owner is None else self.owner[rows, columns]
-        marked = self.marked and replace(self.marked, labels=self.marked.labels[rows, columns])
+        marked = self.marked and self.marked.part(rows, columns)
         lab, mask, lit = self.lab[rows, columns], self.mask[rows, columns], self.lit[rows, columns]
         return Ground(lab, mask, self.px_per_mm, lit, free, owner, marked)
 
@@ -104,15 +107,15 @@ class Maps:
 
 
 class Fields:
-    """The work on the fields of one figure's layers. most: how many may lie over each other, 0 for any."""
+    """The work on the fields of one figure's layers. most, surplus: see core.layers.pixels.Pixels."""
 
-    def __init__(self, layers: Sequence[FieldLayer], ground: Ground, most: int = 0) -> None:
-        self.layers, self.ground, self.pixels = tuple(layers), ground, Pixels(layers, most)
+    def __init__(self, layers: Sequence[FieldLayer], ground: Ground, most: int = 0, surplus: float = FORBIDDEN) -> None:
+        self.layers, self.ground, self.pixels = tuple(layers), ground, Pixels(layers, most, surplus)
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
         rows, columns = self.ground.where()
-        part = Fields(self.layers, self.ground.part(rows, columns), self.pixels.most)
+        part = Fields(self.layers, self.ground.part(rows, columns), self.pixels.most, self.pixels.surplus)
         for maps in part.run_on_all(count, least_mm2):
             shape = (len(self.layers), *self.ground.mask.shape)
             levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
@@ -135,7 +138,7 @@ class Fields:
         whole = _Work(self, self.ground, enlarged(small.levels, self.ground.mask.shape), small.sets)
         whole.sweep(count, least_mm2, backwards=False, anew=False)
         if self.ground.marked:
-            whole.lay_evenly(self.ground.marked)
+            whole.lay_evenly(self.ground.marked, least_mm2)
         yield whole.maps()
 
     def freely(self) -> Floats:
@@ -284,26 +287,40 @@ class _Work:
             levels[kept] = costs[kept[mask]].argmin(axis=1)
         return levels
 
-    def lay_evenly(self, marked: Marked) -> None:
-        """Gives each of some places one dose of every layer, among those that the layer has."""
-        inside = [part for number in range(len(marked.skin.labs)) if (part := marked.labels == number).any()]
-        there = [int(marked.labels[part][0]) for part in inside]
-        if not there:
+    def lay_evenly(self, marked: Marked, least_mm2: float) -> None:
+        """Gives each of some places one dose of every layer, among those that the layer has: what lies nowhere beside
+        it over so much skin as a hand lays at least."""
+        there = np.unique(marked.labels[marked.labels >= 0])
+        if not len(there):
             return
-        layers = self.fields.layers
+        layers, least = self.fields.layers, _NEARLY * least_mm2 * self.ground.px_per_mm**2
+        inside = [marked.labels == place for place in there]
+        wide = [marked.wide == place for place in there]
         most = [[np.bincount(level[part]).argmax() for part in inside] for level in self.levels]
         around = np.stack([some[its] for some, its in zip(self.sets, most, strict=True)], axis=1)
         planned = np.stack([self._as_planned(layer, there) for layer in range(len(layers))], axis=1)
+        beside = [np.array([self._beside(layer, part) for part in inside]) for layer in range(len(layers))]
+        large = np.array([np.count_nonzero(part) >= least for part in wide])
         fixed = [layer.held is not None for layer in layers]
         around[:, fixed] = planned[:, fixed]
         sets = [some[:0] if is_ else some for some, is_ in zip(self.sets, fixed, strict=True)]
-        stacks = stacks_for(self.fields.pixels, marked.skin[there], sets, around, planned)
-        for part, doses in zip(inside, stacks, strict=True):
-            for layer, dose in enumerate(doses):
-                self.levels[layer][part] = np.searchsorted(self.sets[layer], dose)
+        prices = prices_of(self.sets, around, beside, large)
+        stacks = stacks_for(self.fields.pixels, marked.skin[there], sets, prices, around, planned)
+        for layer, doses in enumerate(stacks.T):
+            numbers = np.searchsorted(self.sets[layer], doses)
+            for place, number in enumerate(numbers):
+                if not beside[layer][place, number]:
+                    self.levels[layer][wide[place]] = number
+            for part, number in zip(inside, numbers, strict=True):
+                self.levels[layer][part] = number
         self.amounts = np.stack([self._faded(layer) for layer in range(len(layers))])
 
-    def _as_planned(self, layer: int, places: list[int]) -> NDArray[np.intp]:
+    def _beside(self, layer: int, part: Flags) -> Flags:
+        """Which doses of a layer's set lie in a part of the ground (h, w) or beside it."""
+        there = self.levels[layer][ndimage.binary_dilation(part) & self.ground.mask]
+        return np.isin(np.arange(len(self.sets[layer])), there)
+
+    def _as_planned(self, layer: int, places: NDArray[np.intp]) -> NDArray[np.intp]:
         """The doses of a layer's set that are next to those planned for some places; as they are if a hand set them."""
         its, some = self.fields.layers[layer], self.sets[layer]
         if not its.planned:

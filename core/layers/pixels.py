@@ -27,6 +27,10 @@ _LIGHTEST, _HARD = 0.02, 0.75
 """Pressures below the first are none, and those above the second heavy."""
 _LIES = 0.1
 """From this pressure on a layer counts as lying there: less is the fading edge of another place's."""
+SURPLUS = 1.0
+"""What it costs, in ΔE, that a layer lies where as many lie as are to, if that is no wish of the artist's: what must
+not be at all keeps layers from being exchanged for each other, and leaves skin farther off than one too many on a few
+of a hundred parts of it. Measured."""
 _WEIGHTS32 = COARSE_WEIGHTS.astype(np.float32)
 
 Amounts = NDArray[np.float32]
@@ -98,10 +102,11 @@ class _Laid:
 
 
 class Pixels:
-    """The layers of one figure. most: how many may lie over each other."""
+    """The layers of one figure. most: how many are to lie over each other, and surplus: what each
+    more than that costs, in ΔE."""
 
-    def __init__(self, layers: Sequence[FieldLayer], most: int = 0) -> None:
-        self.layers, self.most = tuple(layers), most or len(layers)
+    def __init__(self, layers: Sequence[FieldLayer], most: int = 0, surplus: float = FORBIDDEN) -> None:
+        self.layers, self.most, self.surplus = tuple(layers), most or len(layers), surplus
         self.strokes = [strokes_of(layer.scale) for layer in self.layers]
         self._ends = np.array([layer.end is not None for layer in layers], dtype=bool)
         self._apart = np.array([[i in b.not_over or j in a.not_over for i, a in enumerate(layers)]
@@ -214,6 +219,7 @@ class Pixels:
             lies[:, layer] = False
             later = (here[:, layer + 1 :][:, ~self._ends[layer + 1 :]] > _LIGHTEST).any(axis=(1, 2))
             heavy_below = (here[:, :layer][:, self._pressed[:layer]] > _HARD).any(axis=(1, 2))
+            full = (lies.sum(axis=1) >= self.most) & (self.layers[layer].end is None)
             unfit, gap = self._unfit(lies, skin.shade[part], layer), self._gap(lies, skin.shade[part], layer)
             for column, dose in enumerate(doses):
                 laid = self._dosed(start, layer, int(dose))
@@ -228,15 +234,15 @@ class Pixels:
                 wrong |= gap if dose == NONE else unfit
                 if self.layers[layer].scale.hard[dose] > self.layers[layer].first_hardest:
                     wrong |= ~lies[:, :layer].any(axis=1)
-                costs[part, column] = cost + FORBIDDEN * wrong
+                costs[part, column] = cost + FORBIDDEN * wrong + self.surplus * (full & (dose != NONE))
         return costs
 
     def _unfit(self, lies: Flags, shade: Flags, layer: int) -> Flags:
-        """(p,): where a layer may not be laid because of those that lie there (p, layers)."""
+        """(p,): where a layer may not be laid because of those that lie there (p, layers), however many."""
         if self._ends[layer]:
             return np.zeros(len(lies), dtype=bool)
         first = ~lies[:, :layer].any(axis=1) & ~self._begins[layer][shade.astype(np.intp)]
-        return np.asarray(first | (lies.sum(axis=1) >= self.most) | lies[:, self._apart[layer]].any(axis=1))
+        return np.asarray(first | lies[:, self._apart[layer]].any(axis=1))
 
     def _gap(self, lies: Flags, shade: Flags, layer: int) -> Flags:
         """(p,): where a layer may not be left out, because the next of those that lie there (p, layers) may not be the

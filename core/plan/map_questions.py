@@ -78,7 +78,7 @@ class MapsTask:
         """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
         check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
         ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm, self.free)
-        ground = with_places(ground, list(zip(self.discs, self.spots, strict=True)))
+        ground = with_places(ground, list(zip(self.discs, self.spots, strict=True)), self.least_mm2)
         if self.held:
             ground = owned_by(ground, [(disc.x, disc.y) for disc in self.discs])
         roles = [spot.role for spot in self.spots]

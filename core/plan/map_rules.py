@@ -7,17 +7,19 @@ from dataclasses import replace
 
 import numpy as np
 
-from core.layers.pixels import FieldLayer
+from core.layers.pixels import FORBIDDEN, SURPLUS, FieldLayer
 from core.layers.plan import Plan
 from core.layers.school import Wishes, frame_for
 from core.look.roles import SHADOW_ROLES
 from core.plan.laying import WORKED
 from core.plan.setup import LaidOutTray
+from core.recipe.search import DEEPEST
 
 
 class MapRules:
     """What the method allows the layers of a plan at any pixel, and what the plan itself has at its places: that may be
-    elsewhere too, as when a hand has set it. most: how many layers may lie over each other."""
+    elsewhere too, as when a hand has set it. most: how many layers are to lie over each other, and surplus: what
+    each more than that costs; a wish of the artist's is kept, if a hand has not broken it."""
 
     def __init__(self, laid_out: LaidOutTray, plan: Plan, roles: Sequence[str]) -> None:
         self._laid_out, self._layers, wishes = laid_out, plan.layers, Wishes(laid_out.setup.black)
@@ -29,6 +31,7 @@ class MapRules:
         here = self._laid.shape[1]
         self._lights = np.resize(np.isin(roles, ("highlight", "light")), here) if len(roles) else np.ones(here, bool)
         self._shade = np.resize(np.isin(roles, list(SHADOW_ROLES)), here) if len(roles) else np.ones(here, bool)
+        self.surplus = FORBIDDEN if laid_out.setup.max_passes < DEEPEST else SURPLUS
         self.most = max(laid_out.setup.max_passes - int(ends.any()), int(self._laid.sum(axis=0).max(initial=0)))
 
     def kept_by(self, number: int, layer: FieldLayer) -> FieldLayer:

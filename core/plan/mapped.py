@@ -159,25 +159,28 @@ def fields_of(
         )
         layers.append(rules.kept_by(number, its) if medium == laid_out.setup.medium else its)
         coats[layer.stick] = coats.get(layer.stick, 0) + layer.most.repeats
-    return Fields(layers, ground, rules.most)
+    return Fields(layers, ground, rules.most, rules.surplus)
 
 
-def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]]) -> Ground:
-    """The ground with places that are each laid evenly. places: where they are, in parts of the picture, and what they
-    are to be."""
+def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]], least_mm2: float = LEAST_MM2) -> Ground:
+    """The ground with places that are each laid evenly, none smaller than what a hand lays. places: where they are, in
+    parts of the picture, and what they are to be; least_mm2: the smallest area, on the sheet."""
     h, w = ground.mask.shape
     rows, columns = np.indices((h, w))
-    nearest, labels = np.full((h, w), np.inf), np.full((h, w), -1, dtype=np.intp)
+    far = np.full((len(places) + 1, h, w), np.inf)
     for number, (disc, _) in enumerate(places):
-        far = np.hypot(rows - disc.y * h, columns - disc.x * w)
-        radius = max(_LEAST_RADIUS, disc.radius * max(h, w))
-        closest = ground.mask & (far <= radius) & (far < nearest)
-        labels[closest], nearest[closest] = number, far[closest]
+        far[number] = np.hypot(rows - disc.y * h, columns - disc.x * w)
+    nearest, least = far.argmin(axis=0), ground.px_per_mm * (least_mm2 / np.pi) ** 0.5
+    own = np.array([max(_LEAST_RADIUS, disc.radius * max(h, w)) for disc, _ in places] + [0.0])
+    labels, wide = (
+        np.where(ground.mask & (far.min(axis=0) <= radius[nearest]), nearest, -1)
+        for radius in (own, np.maximum(own, least))
+    )
     roles = [spot.role for _, spot in places]
     lights, shade, high = (np.isin(roles, some) for some in (("highlight", "light"), list(SHADOW_ROLES), "highlight"))
     labs = np.array([spot.lab for _, spot in places], dtype=np.float32).reshape(-1, 3)
     free = high if ground.free is not None else np.zeros_like(high)
-    return replace(ground, marked=Marked(labels, Skin(labs, lights, shade, free)))
+    return replace(ground, marked=Marked(labels, wide, Skin(labs, lights, shade, free)))
 
 
 def scale_in_maps(medium: str, technique: str) -> Scale:
@@ -258,7 +261,7 @@ def enlarged_to(small: Small, study: Study, figure: int, fields: Fields, maps: M
         (np.arange(new) * was // new).astype(np.intp) for new, was in zip(mask.shape, old.mask.shape, strict=True)
     )
     levels = np.where(mask, maps.levels[:, rows][:, :, columns], 0).astype(np.uint8)
-    return Fields(fields.layers, ground, fields.pixels.most), Maps(levels, maps.doses, amounts)
+    return Fields(fields.layers, ground), Maps(levels, maps.doses, amounts)
 
 
 def _at(stroke: NDArray[np.float32], nearest: NDArray[np.intp], shape: tuple[int, ...]) -> NDArray[np.float32]:

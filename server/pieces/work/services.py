@@ -277,7 +277,8 @@ def _around(document: Document, medium_of: dict[str, str]) -> Iterable[AroundSte
 
 
 def _part(document: Document, layer: PlannedLayer, part: Part, medium: str | None) -> LaidPart:
-    hows = dict.fromkeys(manner(held.bare, medium) for spot in part.spots if (held := layer.at(spot.id)))
+    levels = sorted((level for spot in part.spots if (level := layer.levels.get(spot.id))), key=Level.much)
+    hows = dict.fromkeys(manner(layer.laid(level).bare, medium) for level in levels)
     return LaidPart(
         document.figures[part.figure].name,
         part.feature,

@@ -34,8 +34,8 @@ _SAMPLE = 3000
 _LIGHTS = 0.4
 """How much of the lit skin counts as lights, where what is much darker is kept out (assumption)."""
 _MARGIN = 8
-_NEARLY = 0.9
-"""Which part of the least area is as good as all of it."""
+_SHARED = 0.5
+"""Which part of the least area is enough for a place that shares its skin with others beside it."""
 
 Levels = NDArray[np.uint8]
 
@@ -293,7 +293,7 @@ class _Work:
         there = np.unique(marked.labels[marked.labels >= 0])
         if not len(there):
             return
-        layers, least = self.fields.layers, _NEARLY * least_mm2 * self.ground.px_per_mm**2
+        layers, least = self.fields.layers, _SHARED * least_mm2 * self.ground.px_per_mm**2
         inside = [marked.labels == place for place in there]
         wide = [marked.wide == place for place in there]
         most = [[np.bincount(level[part]).argmax() for part in inside] for level in self.levels]

@@ -74,11 +74,13 @@ class MapsTask:
     free: float = NOTHING_FREE
     held: tuple[str, ...] = ()
 
-    def fields(self) -> Fields:
-        """The work on the fields. Raises InputError (`no_skin`, `bad_doses`, `bad_area`)."""
+    def fields(self, anew: bool = True) -> Fields:
+        """The work on the fields. anew: whether maps are to be made, or are there. Raises InputError (`no_skin`,
+        `bad_doses`, `bad_area`)."""
         check_maps(self.owned.setup.medium, self.doses, self.least_mm2)
         ground = ground_of(study_of(self.seen), self.figure, self.px_per_mm, self.free)
-        ground = with_places(ground, list(zip(self.discs, self.spots, strict=True)), self.least_mm2)
+        if anew:
+            ground = with_places(ground, list(zip(self.discs, self.spots, strict=True)), self.least_mm2)
         if self.held:
             ground = owned_by(ground, [(disc.x, disc.y) for disc in self.discs])
         roles = [spot.role for spot in self.spots]
@@ -224,7 +226,7 @@ def _restored(task: MapsTask, kept: KeptMaps) -> tuple[Fields, Maps]:
     at = [number[layer.id] for layer in layers]
     maps = _faded(task.seen, task.figure, task.px_per_mm, kept)
     doses = tuple(maps.doses[i] for i in at)
-    return replace(task, layers=layers).fields(), Maps(maps.levels[at], doses, maps.amounts[at])
+    return replace(task, layers=layers).fields(anew=False), Maps(maps.levels[at], doses, maps.amounts[at])
 
 
 @lru_cache(maxsize=12)

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from core.layers.pixels import FORBIDDEN, SURPLUS, FieldLayer
+from core.layers.pixels import FORBIDDEN, SURPLUS, FieldLayer, Flags
 from core.layers.plan import Plan
 from core.layers.school import Wishes, frame_for
 from core.look.roles import SHADOW_ROLES
@@ -22,17 +22,23 @@ class MapRules:
     each more than that costs; a wish of the artist's is kept, if a hand has not broken it."""
 
     def __init__(self, laid_out: LaidOutTray, plan: Plan, roles: Sequence[str]) -> None:
+        """roles: of the places, none if they are not known."""
         self._laid_out, self._layers, wishes = laid_out, plan.layers, Wishes(laid_out.setup.black)
         self._frame = frame_for(laid_out.box, laid_out.method, ("light", "shadow"), np.zeros((2, 3)), wishes)
-        ends = np.array([layer.technique in WORKED for layer in plan.layers], dtype=bool)
-        laid = np.array([[level is not None for level in layer.levels] for layer in plan.layers], dtype=bool)
-        self._laid = laid.reshape(len(plan.layers), -1) & ~ends[:, None]
+        laying = [layer.technique not in WORKED for layer in plan.layers]
+        laid = [
+            [is_ and level is not None for level in row.levels] for is_, row in zip(laying, plan.layers, strict=True)
+        ]
+        self._laid = np.array(laid, dtype=bool).reshape(len(laid), len(laid[0]) if laid else 0)
         self._first = self._laid & (np.cumsum(self._laid, axis=0) == 1)
-        here = self._laid.shape[1]
-        self._lights = np.resize(np.isin(roles, ("highlight", "light")), here) if len(roles) else np.ones(here, bool)
-        self._shade = np.resize(np.isin(roles, list(SHADOW_ROLES)), here) if len(roles) else np.ones(here, bool)
+        # Where nothing is said of its places, each may be in the light or in the shade.
+        known, anywhere = len(roles) > 0, np.ones(self._laid.shape[1], dtype=bool)
+        self._lights: Flags = np.isin(roles, ("highlight", "light")) if known else anywhere
+        self._shade: Flags = np.isin(roles, list(SHADOW_ROLES)) if known else anywhere
+        self._lit: Flags = ~self._shade if known else anywhere
         self.surplus = FORBIDDEN if laid_out.setup.max_passes < DEEPEST else SURPLUS
-        self.most = max(laid_out.setup.max_passes - int(ends.any()), int(self._laid.sum(axis=0).max(initial=0)))
+        ended = not all(laying)
+        self.most = max(laid_out.setup.max_passes - ended, int(self._laid.sum(axis=0).max(initial=0)))
 
     def kept_by(self, number: int, layer: FieldLayer) -> FieldLayer:
         """A layer of the usual medium that keeps them."""
@@ -43,7 +49,7 @@ class MapRules:
         on_other = any(self._index(i) is None for i in below)
         begins = [
             bool(on_other or may_begin or (first & there).any())
-            for may_begin, there in zip(frame.may_begin[:, layer.stick], (~self._shade, self._shade), strict=True)
+            for may_begin, there in zip(frame.may_begin[:, layer.stick], (self._lit, self._shade), strict=True)
         ]
         hardest = [layer.scale.hard[dose] for dose, is_ in zip(layer.planned, first, strict=True) if is_]
         return replace(

@@ -124,7 +124,7 @@ def fields_of(
     roles: Sequence[str] = (),
     held: Collection[str] = (),
 ) -> Fields:
-    """The work on the fields of a plan's layers. roles: of its places, where skin is kept free; held: ids of layers
+    """The work on the fields of a plan's layers. roles: of its places, if they are known; held: ids of layers
     that stay as a hand has set them, on a ground that is owned by the places.
 
     Raises what `check_layers` raises.

@@ -46,6 +46,9 @@ describe("changing the layers of a figure", () => {
     // A map that has nothing at the places leaves them as they were planned.
     expect(byMap(first, row({ lit: null, dark: null }))).toBe(first);
     expect(byMap(first, [])).toBe(first);
+    // What a hand has just set does not jump back to the map before.
+    const set = { ...first, locked: true };
+    expect(byMap(set, row({ dark: at("medium", 2) }))).toBe(set);
   });
   test("the order changes by as much as there is room for", () => {
     expect(moved(OWN, "a", 5).map((row) => row.id)).toEqual(["b", "a"]);

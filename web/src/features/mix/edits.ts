@@ -15,8 +15,12 @@ export function ownLayers(document: Document, figure: string): Layer[] {
   }));
 }
 
-/** A layer with what its map has at the places, if there is one: what a hand lays there. */
+/**
+ * A layer with what its map has at the places, if there is one: what a hand lays there. One that is kept lies as it was
+ * set, also while maps are made anew.
+ */
 export const byMap = (layer: Layer, maps: Schemas["LayerMap"][]): Layer => {
+  if (layer.locked) return layer;
   const here = maps.find((row) => row.layer === layer.id)?.levels ?? {};
   return Object.values(here).some(Boolean) ? { ...layer, levels: { ...layer.levels, ...here } } : layer;
 };

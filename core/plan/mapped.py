@@ -163,8 +163,8 @@ def fields_of(
 
 
 def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]], least_mm2: float = LEAST_MM2) -> Ground:
-    """The ground with places that are each laid evenly, none smaller than what a hand lays. places: where they are, in
-    parts of the picture, and what they are to be; least_mm2: the smallest area, on the sheet."""
+    """The ground with places that are each laid evenly. places: where they are, in parts of the picture, and what they
+    are to be; least_mm2: how large one is that lies by itself, so far as others leave it room on the sheet."""
     h, w = ground.mask.shape
     rows, columns = np.indices((h, w))
     far = np.full((len(places) + 1, h, w), np.inf)

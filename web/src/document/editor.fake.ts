@@ -127,7 +127,11 @@ export class Fake {
   }
 
   server: Server = {
-    piece: async () => this.piece(),
+    piece: async () => {
+      const now = this.piece();
+      await this.gate;
+      return now;
+    },
     change: (_, body) =>
       this.write("change", body as { version: number }, () => {
         const document = changed(this.document, body.changes);

@@ -23,6 +23,14 @@ const name = (editor: { getState(): State }, i = 0) => editor.getState().piece.d
 const status = (editor: Editor) => editor.getState().status;
 const refusal = (code: number, message = "No.", problem = "no") =>
   new Refusal(code, [{ code: problem, message, hint: "", field: "" }]);
+/** The next answers wait until this is called. */
+const held = () => {
+  let go = () => {};
+  fake.gate = new Promise<void>((done) => {
+    go = done;
+  });
+  return go;
+};
 const pass = (ms = SAVE_AFTER_MS) => vi.advanceTimersByTimeAsync(ms);
 
 beforeEach(() => {
@@ -52,10 +60,7 @@ describe("saving", () => {
   });
   test("what is done while a save is under way lies upon its answer and is sent next", async () => {
     const editor = open();
-    let go = () => {};
-    fake.gate = new Promise<void>((done) => {
-      go = done;
-    });
+    const go = held();
     editor.editSpot("a", { name: "x" });
     await pass();
     expect(status(editor)).toBe("saving");
@@ -173,10 +178,7 @@ describe("undo, redo and mixing", () => {
   });
   test("what is done meanwhile lies upon the answer", async () => {
     const editor = open();
-    let go = () => {};
-    fake.gate = new Promise<void>((done) => {
-      go = done;
-    });
+    const go = held();
     const layer = { id: "l", stick: "G02", levels: { a: null }, technique: "lay", locked: true };
     editor.take("f", [layer]);
     await pass(0);
@@ -187,6 +189,27 @@ describe("undo, redo and mixing", () => {
     expect(fake.document.spots[1]).toMatchObject({ name: "y" });
     expect(fake.document.layers).toEqual([layer]);
     expect([status(editor), editor.getState().busy]).toEqual(["saved", false]);
+  });
+  test("what is worked out anew is read in its turn: an answer of before never covers an undo", async () => {
+    fake.put(changed(DOCUMENT, { "spots/a/name": "x" }));
+    const editor = open();
+    const go = held();
+    void editor.refresh();
+    await pass(0);
+    // Only that answer is slow.
+    fake.gate = Promise.resolve();
+    editor.undo();
+    await pass(0);
+    go();
+    await pass();
+    expect([name(editor), status(editor)]).toEqual(["a", "saved"]);
+    fake.next = [refusal(500)];
+    editor.editSpot("c", { name: "z" });
+    void editor.refresh();
+    await pass();
+    expect(status(editor)).toBe("unkept");
+    await pass(RETRY_AFTER_MS);
+    expect([name(editor, 2), status(editor)]).toEqual(["z", "saved"]);
   });
   test("a plan in layers is asked for once, and what is done meanwhile lies upon it", async () => {
     const editor = open();
@@ -203,10 +226,7 @@ describe("undo, redo and mixing", () => {
   test("a spot taken out while an undo takes another one back", async () => {
     fake.put(changed(DOCUMENT, { spots: ["a", "b", "c", "d"], ...PUT_IN }));
     const editor = open();
-    let go = () => {};
-    fake.gate = new Promise<void>((done) => {
-      go = done;
-    });
+    const go = held();
     editor.undo();
     await pass(0);
     editor.edit((held) => ({ ...held, spots: held.spots.slice(1) }));
@@ -217,10 +237,7 @@ describe("undo, redo and mixing", () => {
   });
   test("a planning says how far it is, and can be stopped", async () => {
     const editor = open();
-    let go = () => {};
-    fake.gate = new Promise<void>((done) => {
-      go = done;
-    });
+    const go = held();
     editor.plan(["f"], 0);
     await pass(0);
     fake.watch({ done: 2, total: 8, stop: () => fake.next.push(refusal(410, "Stopped.")) });

@@ -45,6 +45,8 @@ export class Editor {
   private readonly steps: { step: Step; key: string }[] = [];
   private work: WorkChanges = {};
   private oldDraft: OldDraft | null = null;
+  /** Whether what the server works out of the piece may be other than what is held. */
+  private stale = false;
   private running: Promise<void> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -142,22 +144,13 @@ export class Editor {
     this.keeper.forgetOld();
     this.keeper.keep(null);
     this.set({ piece: this.base, status: "saved", problem: "", busy: false });
-    try {
-      this.rebase(await this.server.piece(this.base.id));
-    } catch (error) {
-      this.fail(error);
-    }
+    await this.refresh();
   };
 
   /** What the server works out of the piece, anew: something outside it has changed. */
   refresh = async (): Promise<void> => {
+    this.stale = true;
     await this.flush();
-    if (this.isUnsaved()) return;
-    try {
-      this.rebase(await this.server.piece(this.base.id));
-    } catch (error) {
-      this.fail(error);
-    }
   };
 
   /** Mine upon the other state, which stays in the history below it. */
@@ -289,7 +282,8 @@ export class Editor {
     if (this.oldDraft) return this.sendOldDraft;
     if (this.pending || this.differs()) return this.sendChanges;
     if (!isEmpty(this.work)) return this.sendWork;
-    return this.steps.length > 0 ? this.takeStep : null;
+    if (this.steps.length > 0) return this.takeStep;
+    return this.stale ? this.readAnew : null;
   }
 
   private settle(): void {
@@ -354,6 +348,17 @@ export class Editor {
     const words = inWords(before, after);
     if ((step.kind === "undo" || step.kind === "redo") && words)
       this.set({ said: `${step.kind === "undo" ? "Undone" : "Redone"}: ${words}.` });
+  };
+
+  private readonly readAnew = async (): Promise<void> => {
+    this.stale = false;
+    try {
+      this.rebase(await this.server.piece(this.base.id));
+    } catch (error) {
+      // With the next attempt, unless there is no such piece.
+      this.stale = !(error instanceof Refusal && error.status === 404);
+      throw error;
+    }
   };
 
   private taken(step: Step, id: string, body: StepBody): Promise<PieceChange> {

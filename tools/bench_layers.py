@@ -11,6 +11,7 @@ from functools import cache
 from pathlib import Path
 
 import numpy as np
+from skimage.measure import label
 
 from core.colour.difference import ciede2000
 from core.colour.munsell import lab_to_value
@@ -294,6 +295,8 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
     took = time.process_time() - start
     wanted = fields.ground.lab[fields.ground.mask]
     drawn, free = ciede2000(wanted, fields.after(maps)), ciede2000(wanted, fields.freely())
+    parts = [label(level + 1, background=0, connectivity=1) for level in np.where(ground.mask, maps.levels, -1)]
+    areas = np.concatenate([np.bincount(part[part > 0])[1:] for part in parts]) / ground.px_per_mm**2
     at_places = Edited(tray, spots, read_off(plan.layers, maps, ground, discs)).plan().expected
     start = time.process_time()
     large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)
@@ -302,8 +305,8 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
         f"{medium} maps of {picture}, {len(plan.layers)} layers, three doses, areas of {least_mm2:.0f} mm²: ΔE00 "
         f"{drawn.mean():.2f} (p90 {np.percentile(drawn, 90):.2f}), any dose anywhere {free.mean():.2f} "
         f"(ratio {drawn.mean() / free.mean():.2f}); at the places {at_places.planned} in a steady hand where "
-        f"{plan.expected.planned} were planned; {took:.1f} s at 480 px, {time.process_time() - start:.1f} s more at "
-        f"{max(large.ground.mask.shape)} px"
+        f"{plan.expected.planned} were planned; the smallest of {len(areas)} areas {areas.min():.1f} mm²; {took:.1f} s "
+        f"at 480 px, {time.process_time() - start:.1f} s more at {max(large.ground.mask.shape)} px"
     )
 
 

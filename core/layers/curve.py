@@ -71,11 +71,12 @@ class Curve:
 
     def steps(self, most: int = MOST, fewest: int = FEWEST, closely: bool = True) -> Iterator[None]:
         """Works it out, a little with each step; after the first there is a plan. fewest: plans of fewer layers than
-        that are not improved any more once they are found. closely: whether small trays are searched through."""
+        that are not improved any more once they are found. closely: whether small trays are searched through, and
+        lists of few sticks compared in both ways."""
         search = self.search
         if self._kept is None:
             few = most <= max(_FEW)
-            for combos in self._combos if few else self._combos[:1]:
+            for combos in self._combos[0 if closely else -1 :] if few else self._combos[:1]:
                 yield from self._by_stacks(combos, 1 if few else _ROOTS, min(most, _COMBINED), fewest)
         else:
             self.keep(self._kept)

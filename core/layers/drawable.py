@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+from skimage.graph import MCP_Geometric
 
 _BORDER, _BORDER_LAB = 0.2, 5.0
 """What a border costs between neighbours a dose apart, the less the more their colours differ (CIELAB)."""
@@ -61,8 +62,35 @@ def in_flecks(laid: Flags, px_per_mm: float) -> bool:
     return bool(np.median(sizes) < _SMALL_MM2)
 
 
-def without_flecks(levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, least: int) -> NDArray[np.intp]:
-    """Levels (h, w) without areas of fewer than `least` pixels: each takes the level beside it that costs least."""
+def small_areas(levels: NDArray[np.intp], mask: Flags, least: int, but: Flags | None = None) -> Flags:
+    """(h, w): what lies in an area of one level with fewer pixels than that, and none of `but` (h, w) in it."""
+    small = np.zeros_like(mask)
+    for level in np.unique(levels[mask]):
+        areas, count = ndimage.label((levels == level) & mask)
+        few = np.bincount(areas.ravel(), minlength=count + 1) < least
+        few[0] = False
+        if but is not None:
+            few[np.unique(areas[but])] = False
+        small |= few[areas]
+    return small
+
+
+def grown(seed: Flags, slow: NDArray[np.floating], least: int) -> Flags:
+    """(h, w): a part of a picture grown to so many pixels that hang together, or as many as there are. slow (h, w): how
+    much it takes to come through a pixel; infinite where nothing is to grow. By minimal cost paths of scikit-image."""
+    if not seed.any():
+        return seed
+    late, _ = MCP_Geometric(np.where(np.isfinite(slow), slow, -1.0)).find_costs(np.argwhere(seed))
+    found = np.zeros_like(seed)
+    found.ravel()[np.argsort(late, axis=None, kind="stable")[:least]] = True
+    return np.asarray(seed | (found & np.isfinite(late)))
+
+
+def without_flecks(
+    levels: NDArray[np.intp], costs: NDArray[np.float32], mask: Flags, least: int, kept: Flags | None = None
+) -> NDArray[np.intp]:
+    """Levels (h, w) without areas of fewer than `least` pixels: each takes the level beside it that costs least, unless
+    something in it is kept (h, w)."""
     levels = np.where(mask, levels, -1)
     for _ in range(_ROUNDS):
         changed = False
@@ -73,6 +101,8 @@ def without_flecks(levels: NDArray[np.intp], costs: NDArray[np.float32], mask: F
             for number in np.flatnonzero(sizes[1:] < least) + 1:
                 box = tuple(slice(max(0, side.start - 1), side.stop + 1) for side in where[number - 1])
                 area = areas[box] == number
+                if kept is not None and kept[box][area].any():
+                    continue
                 around = levels[box][ndimage.binary_dilation(area) & ~area]
                 beside = np.unique(around[around >= 0])
                 if len(beside):

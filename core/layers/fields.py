@@ -14,9 +14,10 @@ from scipy import ndimage
 from core.colour.spaces import Floats
 from core.layers.combos import Combos
 from core.layers.doses import LEAST_MM2, NONE, USUAL_DOSES, Dose, Scale
-from core.layers.drawable import Flags, blurred, bordered, enlarged, without_flecks
+from core.layers.drawable import Flags, blurred, bordered, enlarged, small_areas, without_flecks
 from core.layers.forward import Places
 from core.layers.frame import Frame
+from core.layers.ground import Ground
 from core.layers.guide import Guide
 from core.layers.hands import hands_for
 from core.layers.marked import Marked, prices_of, stacks_for
@@ -31,69 +32,10 @@ _SWEEPS, _CELL_SWEEPS, _STARTS = 2, 3, 4
 _CELL = np.array([2.0, 2.5, 2.5])
 """Skin of one colour, to this in L*, a*, b*, is dosed alike to begin with."""
 _SAMPLE = 3000
-_LIGHTS = 0.4
-"""How much of the lit skin counts as lights, where what is much darker is kept out (assumption)."""
-_MARGIN = 8
-_SHARED = 0.5
-"""Which part of the least area is enough for a place that shares its skin with others beside it."""
+_EVENINGS = 4
+"""How often places are given doses, each time without those that were left with too small an area."""
 
 Levels = NDArray[np.uint8]
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Ground:
-    """Skin to be covered. lab (h, w, 3): CIELAB as seen; mask (h, w): whose skin; px_per_mm: of the sheet.
-
-    lit (h, w): skin in the light, where darks may be kept out; free (h, w): skin that is kept free; none by default.
-    owner (h, w): the place of the figure for which each pixel stands; needed where layers are held.
-    marked: places that are laid evenly, each for itself.
-    """
-
-    lab: NDArray[np.float32]
-    mask: Flags
-    px_per_mm: float
-    lit: Flags
-    free: Flags | None = None
-    owner: NDArray[np.intp] | None = None
-    marked: Marked | None = None
-
-    @property
-    def skin(self) -> Skin:
-        """Its pixels, row by row."""
-        free = np.zeros_like(self.mask) if self.free is None else self.free
-        return Skin(self.lab[self.mask], self.lights[self.mask], ~self.lit[self.mask], free[self.mask])
-
-    @property
-    def lights(self) -> Flags:
-        """(h, w): the lights, without the middle tones and half-tones of the skin that is lit."""
-        lit = self.lit & self.mask
-        if not lit.any():
-            return lit
-        return np.asarray(lit & (self.lab[..., 0] >= np.quantile(self.lab[lit, 0], 1 - _LIGHTS)))
-
-    def part(self, rows: slice, columns: slice) -> Ground:
-        """A part of it."""
-        free = None if self.free is None else self.free[rows, columns]
-        owner = None if self.owner is None else self.owner[rows, columns]
-        marked = self.marked and self.marked.part(rows, columns)
-        lab, mask, lit = self.lab[rows, columns], self.mask[rows, columns], self.lit[rows, columns]
-        return Ground(lab, mask, self.px_per_mm, lit, free, owner, marked)
-
-    def where(self) -> tuple[slice, slice]:
-        """Rows and columns with skin, and a little more."""
-        return _around(np.any(self.mask, axis=1)), _around(np.any(self.mask, axis=0))
-
-    def half(self) -> Ground:
-        """At half the size."""
-        h, w = (n // 2 for n in self.mask.shape)
-        quads = self.lab[: 2 * h, : 2 * w].reshape(h, 2, w, 2, 3).mean(axis=(1, 3))
-        mask, lit, free = (
-            None if m is None else m[: 2 * h, : 2 * w].reshape(h, 2, w, 2).mean(axis=(1, 3)) >= 0.5
-            for m in (self.mask, self.lit, self.free)
-        )
-        assert mask is not None and lit is not None
-        owner = None if self.owner is None else self.owner[: 2 * h : 2, : 2 * w : 2]
-        return Ground(quads.astype(np.float32), mask, self.px_per_mm / 2, lit, free, owner)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -251,7 +193,7 @@ class _Work:
 
     def sweep(self, count: int, least_mm2: float, backwards: bool, anew: bool) -> None:
         """The doses and the areas of every layer chosen anew in turn."""
-        least = max(3, round(least_mm2 * self.ground.px_per_mm**2))
+        least = self.ground.least(least_mm2)
         order = range(len(self.levels))
         for layer in reversed(order) if backwards else order:
             held = self.fields.layers[layer].held
@@ -289,31 +231,61 @@ class _Work:
 
     def lay_evenly(self, marked: Marked, least_mm2: float) -> None:
         """Gives each of some places one dose of every layer, among those that the layer has: what lies nowhere beside
-        it over so much skin as a hand lays at least."""
-        there = np.unique(marked.labels[marked.labels >= 0])
-        if not len(there):
+        it over so much skin as a hand lays at least. What that leaves of other areas, if it is less, goes to those
+        around it."""
+        those = np.unique(marked.labels[marked.labels >= 0])
+        if not len(those):
             return
-        layers, least = self.fields.layers, _SHARED * least_mm2 * self.ground.px_per_mm**2
-        inside = [marked.labels == place for place in there]
-        wide = [marked.wide == place for place in there]
+        layers, least = self.fields.layers, self.ground.least(least_mm2)
+        inside, wide = ([labels == place for place in those] for labels in (marked.labels, marked.wide))
         most = [[np.bincount(level[part]).argmax() for part in inside] for level in self.levels]
         around = np.stack([some[its] for some, its in zip(self.sets, most, strict=True)], axis=1)
-        planned = np.stack([self._as_planned(layer, there) for layer in range(len(layers))], axis=1)
+        planned = np.stack([self._as_planned(layer, those) for layer in range(len(layers))], axis=1)
         beside = [np.array([self._beside(layer, part) for part in inside]) for layer in range(len(layers))]
         large = np.array([np.count_nonzero(part) >= least for part in wide])
         fixed = [layer.held is not None for layer in layers]
+        open_ = [number for number, is_ in enumerate(fixed) if not is_]
         around[:, fixed] = planned[:, fixed]
         sets = [some[:0] if is_ else some for some, is_ in zip(self.sets, fixed, strict=True)]
-        prices = prices_of(self.sets, around, beside, large)
-        stacks = stacks_for(self.fields.pixels, marked.skin[there], sets, prices, around, planned)
-        for layer, doses in enumerate(stacks.T):
-            numbers = np.searchsorted(self.sets[layer], doses)
-            for place, number in enumerate(numbers):
-                if not beside[layer][place, number]:
-                    self.levels[layer][wide[place]] = number
-            for part, number in zip(inside, numbers, strict=True):
-                self.levels[layer][part] = number
-        self.amounts = np.stack([self._faded(layer) for layer in range(len(layers))])
+        islands = [large[:, None] & np.ones_like(there) for there in beside]
+        begun, places = self.levels, np.arange(len(those))
+        for _ in range(_EVENINGS):
+            prices = prices_of(self.sets, around, beside, islands)
+            stacks = stacks_for(self.fields.pixels, marked.skin[those], sets, prices, around, planned)
+            numbers = [np.searchsorted(some, doses) for some, doses in zip(self.sets, stacks.T, strict=True)]
+            self.levels = begun.copy()
+            for level, its, there in zip(self.levels, numbers, beside, strict=True):
+                alone = np.flatnonzero(~there[places, its])
+                for parts, which in ((wide, alone), (inside, places)):
+                    for place in which:
+                        level[parts[place]] = its[place]
+            self.amounts = np.stack([self._faded(layer) for layer in range(len(layers))])
+            enough = True
+            for layer in open_:
+                small = self._without_flecks(layer, marked.labels >= 0, least)
+                for place in places:
+                    if small[inside[place]].any():
+                        # Next time as an island, or with another dose.
+                        at = place, numbers[layer][place]
+                        islands[layer][at] &= beside[layer][at]
+                        beside[layer][at] = enough = False
+            if enough:
+                break
+
+    def _without_flecks(self, layer: int, places: Flags, least: int) -> Flags:
+        """Gives areas of fewer pixels than that to those around them, but for those of places (h, w) and what is kept
+        free; (h, w): areas of places that are as small."""
+        mask, some = self.ground.mask, self.sets[layer]
+        free = np.zeros_like(mask) if self.ground.free is None else self.ground.free
+        small = small_areas(self.levels[layer], mask, least)
+        if not small.any():
+            return small
+        costs = np.zeros((len(some), *mask.shape), dtype=np.float32)
+        pixels = self.amounts[:, :, small].transpose(2, 0, 1)
+        costs[:, small] = self.fields.pixels.costs(self.skin[small[mask]], pixels, layer, some).T
+        self.levels[layer] = without_flecks(self.levels[layer], costs, mask, least, places | free)
+        self.amounts[layer] = self._faded(layer)
+        return small_areas(self.levels[layer], mask, least, free)
 
     def _beside(self, layer: int, part: Flags) -> Flags:
         """Which doses of a layer's set lie in a part of the ground (h, w) or beside it."""
@@ -339,12 +311,6 @@ class _Work:
             levels[layer] = np.where(self.ground.mask, number[self.levels[layer]], 0)
             doses.append(tuple(self.fields.layers[layer].scale.doses[dose - 1] for dose in named))
         return Maps(levels, tuple(doses), self.amounts.copy())
-
-
-def _around(held: Any) -> slice:
-    """From where to where something is held, and a little more."""
-    where = np.flatnonzero(held)
-    return slice(max(0, int(where[0]) - _MARGIN), int(where[-1]) + 1 + _MARGIN) if len(where) else slice(0, 0)
 
 
 def _cells(labs: NDArray[np.float32]) -> tuple[NDArray[np.float32], NDArray[np.intp]]:

@@ -66,14 +66,14 @@ def dosed_at(
     return found
 
 
-def prices_of(sets: Sequence[Doses], around: Doses, beside: Sequence[Flags], large: Flags) -> list[Floats]:
+def prices_of(sets: Sequence[Doses], around: Doses, beside: Sequence[Flags], islands: Sequence[Flags]) -> list[Floats]:
     """What each dose of every layer's set costs at each place (k, doses). around (k, layers): what most of the skin
-    around has; beside: of every layer, which of its set lie beside each place; large (k,): whether it may be an
-    island."""
+    around has; beside, islands: of every layer, which of its set lie beside each place, and may lie there nowhere
+    else."""
     found = []
-    for its, most, there in zip(sets, around.T, beside, strict=True):
-        island = np.where(large, _ISLAND, np.inf)[:, None]
-        found.append(np.where(its == most[:, None], 0.0, np.where(there, _OTHER, island)))
+    for its, most, there, alone in zip(sets, around.T, beside, islands, strict=True):
+        other = np.where(there, _OTHER, np.where(alone, _ISLAND, np.inf))
+        found.append(np.where(its == most[:, None], 0.0, other))
     return found
 
 

@@ -14,7 +14,9 @@ from scipy.cluster.vq import kmeans2
 from core.colour.spaces import lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import LEAST_MM2, USUAL_DOSES, Scale, scale_of
-from core.layers.fields import Fields, Ground, Maps
+from core.layers.drawable import grown
+from core.layers.fields import Fields, Maps
+from core.layers.ground import Ground
 from core.layers.marked import Marked, dosed_at
 from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer, Skin, end_scale
@@ -47,6 +49,8 @@ _PALEST, _DARKEST = 0.62, 0.72
 
 _LEAST_RADIUS = 2.0
 """How large a place is at least, in pixels."""
+_SLOWER = 3.0
+"""How different skin is, in CIELAB, for a place to grow into it half as fast as into its like."""
 _NEAR_MM, _ALIKE = 8.0, 6.0
 """How far a pixel is from a place on the sheet for it to count as much as a colour so different, in CIELAB."""
 
@@ -164,18 +168,18 @@ def fields_of(
 
 def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]], least_mm2: float = LEAST_MM2) -> Ground:
     """The ground with places that are each laid evenly. places: where they are, in parts of the picture, and what they
-    are to be; least_mm2: how large one is that lies by itself, so far as others leave it room on the sheet."""
+    are to be; least_mm2: how large one is that lies by itself, so far as others leave it room on the sheet: then it
+    takes the skin around it, what is like it first."""
     h, w = ground.mask.shape
     rows, columns = np.indices((h, w))
-    far = np.full((len(places) + 1, h, w), np.inf)
-    for number, (disc, _) in enumerate(places):
-        far[number] = np.hypot(rows - disc.y * h, columns - disc.x * w)
-    nearest, least = far.argmin(axis=0), ground.px_per_mm * (least_mm2 / np.pi) ** 0.5
-    own = np.array([max(_LEAST_RADIUS, disc.radius * max(h, w)) for disc, _ in places] + [0.0])
-    labels, wide = (
-        np.where(ground.mask & (far.min(axis=0) <= radius[nearest]), nearest, -1)
-        for radius in (own, np.maximum(own, least))
-    )
+    far = np.array([np.hypot(rows - disc.y * h, columns - disc.x * w) for disc, _ in places]).reshape(-1, h, w)
+    labels, wide = np.full((2, h, w), -1)
+    for number, (disc, spot) in enumerate(places):
+        mine = ground.mask & (far[number] <= far.min(axis=0))
+        own = mine & (far[number] <= max(_LEAST_RADIUS, disc.radius * max(h, w)))
+        unlike = np.sqrt(np.square(ground.lab - np.array(spot.lab, dtype=np.float32)).sum(axis=2))
+        labels[own] = number
+        wide[grown(own, np.where(mine, 1 + unlike / _SLOWER, np.inf), ground.least(least_mm2))] = number
     roles = [spot.role for _, spot in places]
     lights, shade, high = (np.isin(roles, some) for some in (("highlight", "light"), list(SHADOW_ROLES), "highlight"))
     labs = np.array([spot.lab for _, spot in places], dtype=np.float32).reshape(-1, 3)

@@ -13,7 +13,8 @@ from scipy.cluster.vq import kmeans2
 from core.colour.spaces import Floats
 from core.layers.doses import LEAST_MM2
 from core.layers.drawable import Flags, blurred
-from core.layers.fields import FADE_MM, Ground
+from core.layers.fields import FADE_MM
+from core.layers.ground import Ground
 from core.layers.natural import BLOOD_PLACES, LIPS
 from core.look.study import Study
 

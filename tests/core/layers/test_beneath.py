@@ -10,7 +10,7 @@ import pytest
 from core.colour.difference import ciede2000
 from core.errors import InputError
 from core.layers.doses import Dose
-from core.layers.fields import Ground
+from core.layers.ground import Ground
 from core.layers.plan import Layer, Plan, Plans
 from core.optics.kit import Kit
 from core.optics.media import get_medium

@@ -14,7 +14,8 @@ from core.exchange.json_files import read_spots
 from core.layers.doses import Dose, scale_of
 from core.layers.drawable import in_flecks
 from core.layers.even import evenly
-from core.layers.fields import Fields, Ground, Maps, restored
+from core.layers.fields import Fields, Maps, restored
+from core.layers.ground import Ground
 from core.layers.guide import Guide
 from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer

@@ -4,10 +4,14 @@ from dataclasses import replace
 from functools import cache
 
 import numpy as np
+import pytest
+from skimage.measure import label
 
 from core.colour.difference import ciede2000
 from core.layers.doses import NONE, Dose
-from core.layers.fields import Ground, Maps
+from core.layers.drawable import grown
+from core.layers.fields import Maps
+from core.layers.ground import Ground
 from core.layers.natural import Spot
 from core.layers.plan import Layer, Plan
 from core.look.reading import Disc
@@ -77,6 +81,33 @@ def test_a_place_is_laid_evenly_and_what_its_maps_have_there_comes_nearer_to_the
     by_chance = off_at_places(read_off(plan.layers, plain, bare, discs))
     as_planned, evenly = off_at_places(plan.layers), off_at_places(layers)
     assert evenly - as_planned < 0.6 * (by_chance - as_planned)
+
+
+@pytest.mark.parametrize("head_mm", [130.0, 70.0])
+def test_no_area_is_smaller_than_a_hand_lays_where_places_crowd_too(head_mm: float) -> None:
+    looked, _, spots, discs = looked_at()
+    bare = ground_of(looked, 0, head_scale(looked, 0, head_mm))
+    ground = with_places(bare, list(zip(discs, spots, strict=True)), 30.0)
+    *_, maps = maps_of(tray(), planned(), ground, 3, 30.0, [spot.role for spot in spots])[1]
+    areas = [label(level + 1, background=0, connectivity=1) for level in np.where(ground.mask, maps.levels, -1)]
+    sizes = np.concatenate([np.bincount(each[each > 0])[1:] for each in areas]) / ground.px_per_mm**2
+    assert len(sizes) > 20 and sizes.min() > 29
+    *_, plain = maps_of(tray(), planned(), bare, 3, 30.0, [spot.role for spot in spots])[1]
+    off = [off_at_places(read_off(planned().layers, each, on, discs)) for each, on in ((maps, ground), (plain, bare))]
+    assert off[0] < off[1]
+
+
+def test_a_place_grows_into_what_is_like_it_first_and_hangs_together() -> None:
+    slow = np.where(np.arange(20) < 10, 1.0, 4.0) * np.ones((12, 1))
+    slow[:, 4] = np.inf
+    seed = np.zeros(slow.shape, dtype=bool)
+    seed[5:7, 9:11] = True
+    part = grown(seed, slow, 40)
+    assert part[seed].all() and part.sum() == 40
+    assert part[:, 5:10].sum() > 3 * part[:, 10:].sum() and not part[:, :5].any()
+    assert label(part, connectivity=2).max() == 1
+    assert grown(seed, slow, 1000).sum() == 12 * 15
+    assert not grown(np.zeros_like(seed), slow, 40).any()
 
 
 def test_maps_keep_the_rules_of_the_method_everywhere() -> None:

@@ -188,7 +188,8 @@ def mapped(
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
-            steps = evenly(fields, named_areas(seen, figure, ground).labels, options.doses)
+            labels = named_areas(seen, figure, ground).labels
+            steps = evenly(fields, labels, options.doses, options.least_area)
         *_, maps = steps
         off = ciede2000(fields.ground.lab[fields.ground.mask], fields.after(maps))
         row: dict[str, Any] = {"mean": round(float(off.mean()), 2), "p90": round(float(np.percentile(off, 90)), 2)}

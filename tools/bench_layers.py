@@ -22,7 +22,9 @@ from core.layers.curve import Curve
 from core.layers.doses import NONE, Dose, scale_of
 from core.layers.draft import Draft
 from core.layers.even import evenly
+from core.layers.fields import Maps
 from core.layers.forward import Places, State
+from core.layers.ground import Ground
 from core.layers.hands import hands_for
 from core.layers.natural import Spot
 from core.layers.plan import Plan, Plans
@@ -268,17 +270,24 @@ def bench_fields() -> None:
     for face, least_mm2 in itertools.product((*FACES, "senna-rue"), (7.0, 30.0)):
         _bench_maps(face, "demo/references", 6, least_mm2)
     _bench_maps(*old, 4, 30.0, "marker")
-    for layers in (3, 4, 6):
+    for layers, least_mm2 in itertools.product((3, 4, 6), (1.0, 30.0)):
         plan, seen = _plans(*old).of(layers), _seen(*old)
         ground = ground_of(seen, 0, head_scale(seen, 0))
         start = time.process_time()
         fields = fields_of(laid_out("pencil"), plan, ground)
-        *_, maps = evenly(fields, named_areas(seen, 0, ground).labels)
+        *_, maps = evenly(fields, named_areas(seen, 0, ground).labels, least_mm2=least_mm2)
         off = ciede2000(ground.lab[ground.mask], fields.after(maps))
         print(
-            f"named areas of mairen, {layers} layers: ΔE00 {off.mean():.2f} (p90 {np.percentile(off, 90):.2f}), "
+            f"named areas of mairen, {layers} layers, areas of {least_mm2:.0f} mm²: ΔE00 {off.mean():.2f} (p90 "
+            f"{np.percentile(off, 90):.2f}), the smallest {_areas_of(maps, ground).min():.1f} mm², "
             f"{time.process_time() - start:.1f} s"
         )
+
+
+def _areas_of(maps: Maps, ground: Ground) -> Floats:
+    """mm² of every area of the maps."""
+    parts = [label(level + 1, background=0, connectivity=1) for level in np.where(ground.mask, maps.levels, -1)]
+    return np.concatenate([np.bincount(part[part > 0])[1:] for part in parts]) / ground.px_per_mm**2
 
 
 def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium: str = "pencil") -> None:
@@ -295,8 +304,7 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
     took = time.process_time() - start
     wanted = fields.ground.lab[fields.ground.mask]
     drawn, free = ciede2000(wanted, fields.after(maps)), ciede2000(wanted, fields.freely())
-    parts = [label(level + 1, background=0, connectivity=1) for level in np.where(ground.mask, maps.levels, -1)]
-    areas = np.concatenate([np.bincount(part[part > 0])[1:] for part in parts]) / ground.px_per_mm**2
+    areas = _areas_of(maps, ground)
     at_places = Edited(tray, spots, read_off(plan.layers, maps, ground, discs)).plan().expected
     start = time.process_time()
     large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)

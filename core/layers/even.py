@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
-from core.layers.doses import NONE, USUAL_DOSES
-from core.layers.fields import Fields, Maps, best_few, faded_shares, restored
+from core.layers.doses import LEAST_MM2, NONE, USUAL_DOSES
+from core.layers.fields import Fields, Maps, best_few, faded_shares
 from core.layers.pixels import FORBIDDEN, distances
 
 _SAMPLE = 16
@@ -28,9 +29,12 @@ _Doses = NDArray[np.intp]
 _Found = tuple[float, _Doses]
 
 
-def evenly(fields: Fields, labels: NDArray[np.intp], count: int = USUAL_DOSES) -> Iterator[Maps]:
+def evenly(
+    fields: Fields, labels: NDArray[np.intp], count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2
+) -> Iterator[Maps]:
     """Maps in which every one of some areas has one dose of each layer, better with each step: so many doses besides
-    none. labels (h, w): the number of each pixel's area, −1 where there is no skin.
+    none. labels (h, w): the number of each pixel's area, −1 where there is no skin; least_mm2: what is smaller goes to
+    what lies around it.
 
     The doses are chosen by what comes once a hand has faded the edges of the areas, which is nearer by 5 to 10 % than
     what those come to that would be best if the areas ended sharply.
@@ -45,7 +49,7 @@ def evenly(fields: Fields, labels: NDArray[np.intp], count: int = USUAL_DOSES) -
             best = found if best is None or found[0] < best[0] else best
         assert best is not None
         if best is not before:
-            maps = areas.laid(best[1])
+            maps = areas.laid(best[1], least_mm2)
         yield maps
 
 
@@ -84,9 +88,7 @@ class _Areas:
         if held is None or owner is None:
             return None
         its = np.array(held, dtype=np.intp)[owner[self._fields.ground.mask]]
-        counts = np.zeros((self.count, its.max(initial=0) + 1), dtype=np.intp)
-        np.add.at(counts, (self._owner, its), 1)
-        return np.asarray(counts.argmax(axis=1))
+        return most_of(its, self._owner)
 
     def _wrong_in(self, layer: int, its: _Doses) -> Floats:
         """(areas, doses): how much of all skin lies where a dose of a layer may not."""
@@ -186,15 +188,29 @@ class _Areas:
         seen = pixels.seen(np.stack(amounts, axis=1)).astype(np.float32)
         return float(distances(seen, self._skin.labs) @ self._weights + self._forbidden(doses).sum())
 
-    def laid(self, doses: _Doses) -> Maps:
-        """The maps of these doses."""
-        ground, layers = self._fields.ground, self._fields.layers
-        levels, named = np.zeros((len(layers), *ground.mask.shape), dtype=np.uint8), []
-        for number, its in enumerate(doses.T):
-            used = np.unique(its[its != NONE])
-            levels[number][ground.mask] = (np.searchsorted(used, its) + 1)[self._owner] * (its != NONE)[self._owner]
-            named.append([layers[number].scale.doses[dose - 1] for dose in used])
-        return restored(ground, [layer.scale for layer in layers], levels, named)
+    def laid(self, doses: _Doses, least_mm2: float) -> Maps:
+        """The maps of these doses; a dose that no area has any more, once what is small is gone, is given up."""
+        mask, doses = self._fields.ground.mask, doses.copy()
+        while True:
+            sets = [np.unique([NONE, *its]) for its in doses.T]
+            levels = np.zeros((len(sets), *mask.shape), dtype=np.intp)
+            for level, some, its in zip(levels, sets, doses.T, strict=True):
+                level[mask] = np.searchsorted(some, its)[self._owner]
+            maps = self._fields.drawable(levels, sets, least_mm2)
+            most = [some[most_of(level[mask], self._owner)] for level, some in zip(maps.levels, sets, strict=True)]
+            gone = [~np.isin(some, [NONE, *its]) for some, its in zip(sets, most, strict=True)]
+            if not any(its.any() for its in gone):
+                return maps
+            for layer, (some, its) in enumerate(zip(sets, gone, strict=True)):
+                on = np.isin(doses[:, layer], some[its])
+                doses[on, layer] = most[layer][on]
+
+
+def most_of(levels: NDArray[Any], owner: NDArray[np.intp]) -> NDArray[np.intp]:
+    """(areas,): what most pixels of each area have. levels, owner (p,): of each pixel, and the number of its area."""
+    counts = np.zeros((owner.max() + 1, levels.max(initial=0) + 1), dtype=np.intp)
+    np.add.at(counts, (owner, levels), 1)
+    return np.asarray(counts.argmax(axis=1))
 
 
 def _amounts(faded: NDArray[np.float32]) -> NDArray[np.float32]:

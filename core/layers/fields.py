@@ -56,13 +56,32 @@ class Fields:
 
     def run(self, count: int = USUAL_DOSES, least_mm2: float = LEAST_MM2) -> Iterator[Maps]:
         """The maps, better with each step: in so many doses besides none, no area smaller than that."""
+        for maps in self._with_skin().run_on_all(count, least_mm2):
+            yield self._on_all(maps)
+
+    def drawable(self, levels: NDArray[np.intp], sets: Sequence[NDArray[np.intp]], least_mm2: float) -> Maps:
+        """Maps of these levels, numbers (n, h, w) in the set of doses (indices, none first) of each layer, once areas
+        smaller than that went to those around them."""
+        part, box = self._with_skin(), self.ground.where()
+        work = _Work(part, part.ground, levels[:, *box], list(sets))
+        nowhere = np.zeros_like(part.ground.mask)
+        for number, layer in enumerate(self.layers):
+            if layer.held is None:
+                work.without_flecks(number, nowhere, part.ground.least(least_mm2))
+        return self._on_all(work.maps())
+
+    def _with_skin(self) -> Fields:
+        """The work on the part of the ground that has skin."""
+        part = self.ground.part(*self.ground.where())
+        return Fields(self.layers, part, self.pixels.most, self.pixels.surplus)
+
+    def _on_all(self, maps: Maps) -> Maps:
+        """Maps of the part of the ground that has skin, on all of it."""
         rows, columns = self.ground.where()
-        part = Fields(self.layers, self.ground.part(rows, columns), self.pixels.most, self.pixels.surplus)
-        for maps in part.run_on_all(count, least_mm2):
-            shape = (len(self.layers), *self.ground.mask.shape)
-            levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
-            levels[:, rows, columns], amounts[:, :, rows, columns] = maps.levels, maps.amounts
-            yield Maps(levels, maps.doses, amounts)
+        shape = (len(self.layers), *self.ground.mask.shape)
+        levels, amounts = np.zeros(shape, dtype=np.uint8), np.zeros((shape[0], MAX_REPEATS, *shape[1:]), np.float32)
+        levels[:, rows, columns], amounts[:, :, rows, columns] = maps.levels, maps.amounts
+        return Maps(levels, maps.doses, amounts)
 
     def run_on_all(self, count: int, least_mm2: float) -> Iterator[Maps]:
         """As `run`, whatever of the ground is no skin."""
@@ -262,7 +281,7 @@ class _Work:
             self.amounts = np.stack([self._faded(layer) for layer in range(len(layers))])
             enough = True
             for layer in open_:
-                small = self._without_flecks(layer, marked.labels >= 0, least)
+                small = self.without_flecks(layer, marked.labels >= 0, least)
                 for place in places:
                     if small[inside[place]].any():
                         # Next time as an island, or with another dose.
@@ -272,7 +291,7 @@ class _Work:
             if enough:
                 break
 
-    def _without_flecks(self, layer: int, places: Flags, least: int) -> Flags:
+    def without_flecks(self, layer: int, places: Flags, least: int) -> Flags:
         """Gives areas of fewer pixels than that to those around them, but for those of places (h, w) and what is kept
         free; (h, w): areas of places that are as small."""
         mask, some = self.ground.mask, self.sets[layer]

@@ -20,7 +20,7 @@ from core.colour.spaces import SRGB, lab_to_xyz, xyz_to_lab, xyz_to_pixels
 from core.errors import InputError
 from core.layers.doses import Dose
 from core.layers.drawable import in_flecks
-from core.layers.even import evenly
+from core.layers.even import evenly, most_of
 from core.layers.fields import Fields, Levels, Maps, restored
 from core.layers.marked import dosed_at
 from core.layers.natural import Spot
@@ -159,7 +159,7 @@ class _Work:
         self._steps: Iterator[Maps]
         if task.named:
             self._areas = named_areas(study_of(task.seen), task.figure, self.fields.ground)
-            self._steps = evenly(self.fields, self._areas.labels, task.doses)
+            self._steps = evenly(self.fields, self._areas.labels, task.doses, task.least_mm2)
         else:
             self._steps = self.fields.run(task.doses, task.least_mm2)
         self._done, self._turn = 0, Lock()
@@ -188,8 +188,9 @@ class _Work:
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:
         if self._areas is None:
             return ()
-        first = [int(np.argmax(self._areas.labels == area)) for area in range(len(self._areas.areas))]
-        return tuple(self._areas.told(levels.ravel()[first].astype(np.intp)) for levels in maps.levels)
+        mask, areas = self.fields.ground.mask, self._areas
+        # What is too small to be drawn has the dose of what lies around it.
+        return tuple(areas.told(most_of(level[mask], areas.labels[mask])) for level in maps.levels)
 
 
 @lru_cache(maxsize=4)

@@ -24,7 +24,7 @@ from core.plan.layered import plan_figure
 from core.plan.mapped import fields_of, ground_of, head_scale, maps_of, owned_by, read_off, with_places
 from core.plan.setup import LaidOutTray, Setup, lay_out
 from tests.conftest import a_range
-from tests.core.layers.test_fields import seen
+from tests.core.layers.test_fields import mm2_of_areas, seen
 
 MOST = 2
 
@@ -89,8 +89,7 @@ def test_no_area_is_smaller_than_a_hand_lays_where_places_crowd_too(head_mm: flo
     bare = ground_of(looked, 0, head_scale(looked, 0, head_mm))
     ground = with_places(bare, list(zip(discs, spots, strict=True)), 30.0)
     *_, maps = maps_of(tray(), planned(), ground, 3, 30.0, [spot.role for spot in spots])[1]
-    areas = [label(level + 1, background=0, connectivity=1) for level in np.where(ground.mask, maps.levels, -1)]
-    sizes = np.concatenate([np.bincount(each[each > 0])[1:] for each in areas]) / ground.px_per_mm**2
+    sizes = mm2_of_areas(maps, ground)
     assert len(sizes) > 20 and sizes.min() > 29
     *_, plain = maps_of(tray(), planned(), bare, 3, 30.0, [spot.role for spot in spots])[1]
     off = [off_at_places(read_off(planned().layers, each, on, discs)) for each, on in ((maps, ground), (plain, bare))]

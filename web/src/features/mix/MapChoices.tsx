@@ -48,24 +48,22 @@ export function MapChoices() {
           </Form.Select>
         )}
       </Choice>
-      {maps.areas === "drawn" && (
-        <Choice label="Smallest area">
-          {(id) => (
-            <Form.Select
-              id={id}
-              size="sm"
-              value={maps.least_mm2}
-              onChange={(event) => set({ least_mm2: Number(event.target.value) })}
-            >
-              {sizes.map((size) => (
-                <option key={size} value={size}>
-                  {size} mm²
-                </option>
-              ))}
-            </Form.Select>
-          )}
-        </Choice>
-      )}
+      <Choice label="Smallest area">
+        {(id) => (
+          <Form.Select
+            id={id}
+            size="sm"
+            value={maps.least_mm2}
+            onChange={(event) => set({ least_mm2: Number(event.target.value) })}
+          >
+            {sizes.map((size) => (
+              <option key={size} value={size}>
+                {size} mm²
+              </option>
+            ))}
+          </Form.Select>
+        )}
+      </Choice>
     </>
   );
 }

@@ -197,8 +197,7 @@ export function ValueLadder(props: Props) {
                 />
               )}
               <text x={pair - 10} y={at + 4.5} textAnchor="end" className="plan-name">
-                {spot.beyond ? "! " : ""}
-                {short(row.words, roomy ? LONGEST_ROOMY : LONGEST)}
+                {short(`${spot.beyond ? "! " : ""}${row.words}`, roomy ? LONGEST_ROOMY : LONGEST)}
               </text>
               <rect
                 x={pair}

@@ -56,14 +56,19 @@ def dosed_at(
 ) -> list[tuple[int, ...]]:
     """What maps have at places in parts of the picture: the number of the dose of each layer, 0 for none; nothing where
     there is no skin. levels (n, h, w), mask (h, w): of whose skin."""
-    h, w = mask.shape
     found = []
-    for x, y in where:
-        row, column = min(h - 1, int(y * h)), min(w - 1, int(x * w))
-        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in (row, column))
+    for place in where:
+        middle = pixel_at(mask.shape, place)
+        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in middle)
         here = mask[box]
-        found.append(tuple(int(np.bincount(level[box][here]).argmax()) for level in levels) if here.any() else ())
+        found.append(tuple(int(np.bincount(level[box][here]).argmax()) for level in levels) if mask[middle] else ())
     return found
+
+
+def pixel_at(shape: tuple[int, ...], place: tuple[float, float]) -> tuple[int, int]:
+    """The row and the column of a place in parts of a picture (h, w)."""
+    (h, w), (x, y) = shape, place
+    return min(h - 1, int(y * h)), min(w - 1, int(x * w))
 
 
 def prices_of(sets: Sequence[Doses], around: Doses, beside: Sequence[Flags], islands: Sequence[Flags]) -> list[Floats]:

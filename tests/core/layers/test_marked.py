@@ -5,6 +5,7 @@ from functools import cache
 
 import numpy as np
 import pytest
+from scipy import ndimage
 from skimage.measure import label
 
 from core.colour.difference import ciede2000
@@ -107,6 +108,22 @@ def test_a_place_grows_into_what_is_like_it_first_and_hangs_together() -> None:
     assert label(part, connectivity=2).max() == 1
     assert grown(seed, slow, 1000).sum() == 12 * 15
     assert not grown(np.zeros_like(seed), slow, 40).any()
+
+
+def test_what_lies_in_an_eye_is_no_place_of_a_map_and_stays_as_planned() -> None:
+    """Beside it there is skin, which is not laid as an eye is for that."""
+    _, ground, spots, discs = looked_at()
+    h, w = ground.mask.shape
+    rows, columns = np.nonzero(label(~ground.mask, connectivity=1) > 1)  # a hole in the skin
+    beside = np.argwhere(ndimage.binary_dilation(ground.mask)[rows, columns])[0, 0]
+    eye = Disc((columns[beside] + 0.5) / w, (rows[beside] + 0.5) / h, 0.01)
+    both = with_places(ground, [(discs[0], spots[0]), (eye, replace(spots[1], place="catchlight"))])
+    assert both.marked is not None and set(np.unique(both.marked.labels)) == {-1, 0}
+    plan, maps = planned(), mapped(planned())[1]
+    one = [replace(layer, levels=(layer.levels[0],) * 2) for layer in plan.layers]
+    laid = read_off(one, maps, ground, [eye, discs[0]])
+    assert [layer.levels[0] for layer in laid] == [layer.levels[0] for layer in one]
+    assert [layer.levels[1] for layer in laid] != [layer.levels[1] for layer in one]
 
 
 def test_maps_keep_the_rules_of_the_method_everywhere() -> None:

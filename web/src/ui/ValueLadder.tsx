@@ -30,7 +30,7 @@ type Limits = { lightest: number | null; darkest: number | null; border: number 
 
 const [HEAD, BELOW] = [24, 10];
 /** Names lie left of the pair, and end here; the rail and its numbers come after it. */
-const [NARROW, ROOMY, CHIP] = [86, 142, 18];
+const [NARROW, ROOMY, CHIP] = [98, 142, 18];
 const [TO_RAIL, TO_END] = [64, 38];
 const BESIDE = 30;
 const ROW = 24;

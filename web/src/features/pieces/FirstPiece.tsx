@@ -117,11 +117,15 @@ export function FirstPiece({ onWithout }: Props) {
             {problem}
           </p>
         )}
-        <Link to="/complexions">or describe a complexion and imagine the light</Link>
-        <Button variant="quiet" size="sm" onClick={onWithout}>
-          or start with a title alone
-        </Button>
-        <TakeIn says="or take in a file that was taken along" />
+        <div className="first-ways">
+          <Link className="btn btn-quiet" to="/complexions">
+            or describe a complexion and imagine the light
+          </Link>
+          <Button variant="quiet" onClick={onWithout}>
+            or start with a title alone
+          </Button>
+          <TakeIn says="or take in a file that was taken along" />
+        </div>
       </section>
       {/* All of it at once: what is about to be clicked must not move. */}
       {materials && trays && (

@@ -69,6 +69,9 @@ def title_of(before: Floats, after: Floats, steps: float, spots: Sequence[Spot])
     if abs(moved[0]) >= _FELT_L and much:
         return f"{'Bring up' if moved[0] > 0 else 'Deepen'} {part}, {steps_in_words(steps)}"
     if abs(turned) >= _FELT_DEG and abs(turned) >= abs(chroma):
+        if abs(moved[1]) > abs(moved[2]):
+            # Red is cooler than orange, but nobody calls it so who takes up a red.
+            return f"{'Redden' if moved[1] > 0 else 'Take red out of'} {part}"
         return f"{'Warm' if turned > 0 else 'Cool'} {part}"
     if abs(chroma) >= _FELT_C:
         return f"{'Strengthen' if chroma > 0 else 'Calm'} {part}"

@@ -11,6 +11,7 @@ from core.colour.difference import ciede2000
 from core.colour.spaces import Floats
 from core.compare.corrections import MOST, Advice, There, advised, in_words, looking_like
 from core.compare.possible import possible
+from core.compare.words import title_of
 from core.layers.doses import Dose
 from core.layers.natural import Spot
 from core.layers.plan import Layer
@@ -121,6 +122,21 @@ def test_a_timid_shade_is_deepened_and_that_helps_in_another_nature(medium: str)
                 more[i] = [*more[i], Pass(one.stick, dose.pressure, dose.repeats, technique)]
     before, after = (float(ciede2000(labs, wanted).mean()) for labs in (lies, colours(medium, more)))
     assert after < 0.7 * before, (before, after)
+
+
+@pytest.mark.parametrize(
+    ("moved", "said"),
+    [
+        ((0, 8, -1), "Redden the shade"), ((0, -8, 1), "Take red out of the shade"), ((0, 1, 7), "Warm the shade"),
+        ((0, -1, -9), "Cool the shade"), ((9, 2, 2), "Bring up the shade, one step"),
+        ((0, 6, 8), "Strengthen the shade"),
+    ],
+)  # fmt: skip
+def test_a_layer_is_called_by_what_it_does(moved: tuple[float, float, float], said: str) -> None:
+    """As it is said at the easel (common practice, no source): adding a red to orange skin is not called cooling it."""
+    before = np.array([[40.0, 14.0, 18.0]] * 3)
+    spots = [Spot("neck", "neck", "shadow", (40.0, 14.0, 18.0))] * 3
+    assert title_of(before, before + np.array(moved), 1.0, spots) == said
 
 
 def test_nothing_is_to_be_done_where_nothing_is_wrong() -> None:

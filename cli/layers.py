@@ -184,7 +184,8 @@ def mapped(
     for figure, held in enumerate(figures):
         free = free_from(held.spots, laid_out.setup.reserve)
         ground = ground_of(seen, figure, head_scale(seen, figure, options.head), free)
-        ground = with_places(ground, list(zip(held.discs, held.spots, strict=True)), options.least_area)
+        places = list(zip(held.discs, held.spots, strict=True))
+        ground = with_places(ground, places, options.least_area)
         roles = [spot.role for spot in held.spots]
         fields, steps = maps_of(laid_out, held.plan, ground, options.doses, options.least_area, roles)
         if options.areas == "named":
@@ -198,7 +199,7 @@ def mapped(
             row["files"] = _write_maps(Path(options.maps), figure, fields, maps, as_it_is(seen.small))
         if options.forecast:
             forecast = after_picture(forecast, *enlarged_to(large, seen, figure, fields, maps), len(maps.levels))
-        layers = read_off(held.plan.layers, maps, ground, held.discs)
+        layers = read_off(held.plan.layers, maps, ground, places)
         said.append(replace(held, plan=Edited(laid_out, held.spots, layers).plan(), maps=row))
     if options.forecast:
         save(forecast, options.forecast, "--forecast")

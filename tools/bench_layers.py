@@ -305,7 +305,7 @@ def _bench_maps(picture: str, folder: str, layers: int, least_mm2: float, medium
     wanted = fields.ground.lab[fields.ground.mask]
     drawn, free = ciede2000(wanted, fields.after(maps)), ciede2000(wanted, fields.freely())
     areas = _areas_of(maps, ground)
-    at_places = Edited(tray, spots, read_off(plan.layers, maps, ground, discs)).plan().expected
+    at_places = Edited(tray, spots, read_off(plan.layers, maps, ground, places)).plan().expected
     start = time.process_time()
     large, more = enlarged_to(scaled(image, 1800), seen, 0, fields, maps)
     large.after(more)

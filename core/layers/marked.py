@@ -11,10 +11,13 @@ from numpy.typing import NDArray
 
 from core.colour.spaces import Floats
 from core.layers.pixels import FORBIDDEN, Pixels, Skin, distances
+from core.look.reading import Disc
 
 _SWEEPS = 3
 _AROUND = 2
 """How many pixels around a place are asked what lies there."""
+_SPARK_MM = 1.0
+"""How far out a light reaches at most on the sheet that is no place for a hand's dose (assumption)."""
 _OTHER, _ISLAND = 0.1, 1.0
 """What it costs, in ΔE, that a place has another dose of a layer than most of the skin around it, and one that lies
 nowhere beside it: an island in a layer is seen until all are laid. Measured: at half of that little comes nearer, at
@@ -52,22 +55,28 @@ def stacks_for(
 
 
 def dosed_at(
-    levels: NDArray[np.uint8], mask: NDArray[np.bool_], where: Sequence[tuple[float, float]]
+    levels: NDArray[np.uint8], mask: Flags, px_per_mm: float, places: Sequence[tuple[Disc, str]]
 ) -> list[tuple[int, ...]]:
-    """What maps have at places in parts of the picture: the number of the dose of each layer, 0 for none; nothing where
-    there is no skin. levels (n, h, w), mask (h, w): of whose skin."""
+    """What maps have at places, each with its light role: the number of the dose of each layer, 0 for none; nothing
+    where maps lay none. levels (n, h, w), mask (h, w): of whose skin."""
     found = []
-    for place in where:
-        middle = pixel_at(mask.shape, place)
-        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in middle)
-        here = mask[box]
-        found.append(tuple(int(np.bincount(level[box][here]).argmax()) for level in levels) if mask[middle] else ())
+    for disc, role in places:
+        box = tuple(slice(max(0, at - _AROUND), at + _AROUND + 1) for at in pixel_at(mask.shape, disc.x, disc.y))
+        laid, here = laid_by_maps(mask, px_per_mm, disc, role), mask[box]
+        found.append(tuple(int(np.bincount(level[box][here]).argmax()) for level in levels) if laid else ())
     return found
 
 
-def pixel_at(shape: tuple[int, ...], place: tuple[float, float]) -> tuple[int, int]:
-    """The row and the column of a place in parts of a picture (h, w)."""
-    (h, w), (x, y) = shape, place
+def laid_by_maps(mask: Flags, px_per_mm: float, disc: Disc, role: str) -> bool:
+    """Whether a place is laid with the skin around it: not one in an eye or whatever else is no skin, and no moisture
+    light, which a hand leaves out or sets last. mask (h, w): of whose skin; px_per_mm: of it, on the sheet."""
+    spark = role == "highlight" and disc.radius * max(mask.shape) < _SPARK_MM * px_per_mm
+    return bool(mask[pixel_at(mask.shape, disc.x, disc.y)]) and not spark
+
+
+def pixel_at(shape: tuple[int, ...], x: float, y: float) -> tuple[int, int]:
+    """The row and the column of a place, in parts of a picture (h, w), in it."""
+    h, w = shape
     return min(h - 1, int(y * h)), min(w - 1, int(x * w))
 
 

@@ -93,7 +93,7 @@ _UNKNOWN = Expected(0.0, 0.0, 0.0)
 @dataclass(frozen=True, slots=True)
 class KeptMaps:
     """Maps as they are kept. layers: ids; media, techniques, doses: of each; packed, skin: base64 of their deflated
-    levels (n, h, w) and of the bits of whose skin it is.
+    levels (n, h, w) and of the bits of whose skin it is. px_per_mm: of these, on the sheet.
 
     mean, p90: CIEDE2000 between the skin and what the maps give, by a steady hand. in_flecks: whether a layer falls
     into so many small parts that places are easier to lay. words: where each layer lies, area by area with the number
@@ -107,6 +107,7 @@ class KeptMaps:
     shape: tuple[int, int, int]
     packed: str
     skin: str
+    px_per_mm: float
     mean: float
     p90: float
     in_flecks: tuple[bool, ...]
@@ -116,9 +117,9 @@ class KeptMaps:
         """(n, h, w): the number of the dose of each layer, 0 for none."""
         return np.frombuffer(_unpacked(self.packed), dtype=np.uint8).reshape(self.shape)
 
-    def doses_at(self, where: Sequence[tuple[float, float]]) -> list[dict[str, Dose | None]]:
-        """The dose of each layer, by its id, at places in parts of the picture, None where it is not laid; nothing
-        where no skin of the figure is."""
+    def doses_at(self, places: Sequence[tuple[Disc, str]]) -> list[dict[str, Dose | None]]:
+        """The dose of each layer, by its id, at places in parts of the picture, each with its light role, None where it
+        is not laid; nothing where maps lay none."""
         _, h, w = self.shape
         skin = np.unpackbits(np.frombuffer(_unpacked(self.skin), dtype=np.uint8), count=h * w).reshape(h, w)
         return [
@@ -126,7 +127,7 @@ class KeptMaps:
                 layer: doses[number - 1] if number else None
                 for layer, doses, number in zip(self.layers, self.doses, numbers, strict=False)
             }
-            for numbers in dosed_at(self.levels(), skin.astype(bool), where)
+            for numbers in dosed_at(self.levels(), skin.astype(bool), self.px_per_mm, places)
         ]
 
 
@@ -181,8 +182,8 @@ class _Work:
         mean, p90 = round(float(off.mean()), 2), round(float(np.percentile(off, 90)), 2)
         flecks = tuple(in_flecks(level > 0, ground.px_per_mm) for level in maps.levels)
         return KeptMaps(
-            self.ids, self._media, self._techniques, maps.doses, (n, h, w), packed, skin, mean, p90, flecks,
-            self._words(maps),
+            self.ids, self._media, self._techniques, maps.doses, (n, h, w), packed, skin, ground.px_per_mm, mean,
+            p90, flecks, self._words(maps),
         )  # fmt: skip
 
     def _words(self, maps: Maps) -> tuple[tuple[tuple[str, int], ...], ...]:

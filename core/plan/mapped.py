@@ -17,7 +17,7 @@ from core.layers.doses import LEAST_MM2, USUAL_DOSES, Scale, scale_of
 from core.layers.drawable import grown
 from core.layers.fields import Fields, Maps
 from core.layers.ground import Ground
-from core.layers.marked import Marked, dosed_at, pixel_at
+from core.layers.marked import Marked, dosed_at, laid_by_maps, pixel_at
 from core.layers.natural import Spot
 from core.layers.pixels import FieldLayer, Skin, end_scale
 from core.layers.plan import Layer, Plan
@@ -111,8 +111,8 @@ def owned_by(ground: Ground, where: Sequence[tuple[float, float]]) -> Ground:
     rows, columns = np.nonzero(ground.mask)
     labs = ground.lab[rows, columns]
     off = []
-    for place in where:
-        row, column = pixel_at((h, w), place)
+    for x, y in where:
+        row, column = pixel_at((h, w), x, y)
         far_mm = np.hypot(rows - row, columns - column) / ground.px_per_mm
         unlike = np.sqrt(np.square(labs - ground.lab[row, column]).sum(axis=1))
         off.append(far_mm / _NEAR_MM + unlike / _ALIKE)
@@ -168,13 +168,13 @@ def fields_of(
 
 def with_places(ground: Ground, places: Sequence[tuple[Disc, Spot]], least_mm2: float = LEAST_MM2) -> Ground:
     """The ground with places that are each laid evenly. places: where they are, in parts of the picture, and what they
-    are to be; those in an eye, or whatever else is no skin, are left out. least_mm2: how large one is that lies by
+    are to be; those that maps do not lay are left out. least_mm2: how large one is that lies by
     itself, so far as others leave it room on the sheet: then it takes the skin around it, what is like it first."""
     h, w = ground.mask.shape
     rows, columns = np.indices((h, w))
     far = np.full((len(places), h, w), np.inf)
-    for number, (disc, _) in enumerate(places):
-        if ground.mask[pixel_at((h, w), (disc.x, disc.y))]:
+    for number, (disc, spot) in enumerate(places):
+        if laid_by_maps(ground.mask, ground.px_per_mm, disc, spot.role):
             far[number] = np.hypot(rows - disc.y * h, columns - disc.x * w)
     labels, wide = np.full((2, h, w), -1)
     for number, (disc, spot) in enumerate(places):
@@ -217,10 +217,14 @@ def maps_of(
     return fields, fields.run(doses, least_mm2)
 
 
-def read_off(layers: Sequence[Layer], maps: Maps, ground: Ground, discs: Sequence[Disc]) -> tuple[Layer, ...]:
-    """Layers with the doses that their maps have at the places, and at most. discs: where they are, in parts of the
-    picture. Where no skin is found, and where a map has something between the places alone, it stays as planned."""
-    every = dosed_at(maps.levels, ground.mask, [(disc.x, disc.y) for disc in discs])
+def read_off(
+    layers: Sequence[Layer], maps: Maps, ground: Ground, places: Sequence[tuple[Disc, Spot]]
+) -> tuple[Layer, ...]:
+    """Layers with the doses that their maps have at the places, and at most. places: where they are, in parts of the
+    picture, and what they are to be. Where maps lay none, and where a map has something between the places alone, it
+    stays as planned."""
+    lights = [(disc, spot.role) for disc, spot in places]
+    every = dosed_at(maps.levels, ground.mask, ground.px_per_mm, lights)
     found = []
     for number, (layer, doses) in enumerate(zip(layers, maps.doses, strict=True)):
         levels = tuple(

@@ -42,7 +42,7 @@ def shown(box: Box, under: Pass, top: Pass) -> float:
 
 
 @pytest.mark.parametrize("pressure", PRESSURES)
-@pytest.mark.parametrize(("pale", "dark"), product(("peach", "cream", "ochre"), ("brown", "umber", "sienna")))
+@pytest.mark.parametrize(("pale", "dark"), [*product(("peach", "cream", "ochre"), ("brown", "umber", "sienna"))])
 def test_peach_first_on_deep_skin_ends_lighter_than_peach_last(pale: str, dark: str, pressure: str) -> None:
     for times in (1, 2, 3):
         one, other = Pass(pale, pressure, times), Pass(dark, pressure, times)

@@ -76,7 +76,8 @@ def _read(document: Document, layers: Sequence[LayerMap]) -> FigureRead:
 def _levels(kept: KeptMaps, spots: Sequence[Spot]) -> list[dict[str, Level | None]]:
     """What the maps say of these spots, layer by layer."""
     found: list[dict[str, Level | None]] = [{} for _ in kept.layers]
-    for spot, doses in zip(spots, kept.doses_at([(spot.x, spot.y) for spot in spots]), strict=True):
+    places = [(Disc(spot.x, spot.y, spot.radius), spot.role) for spot in spots]
+    for spot, doses in zip(spots, kept.doses_at(places), strict=True):
         for number, layer in enumerate(kept.layers):
             if layer in doses:
                 dose = doses[layer]

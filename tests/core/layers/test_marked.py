@@ -48,15 +48,19 @@ def looked_at() -> tuple[Study, Ground, tuple[Spot, ...], tuple[Disc, ...]]:
     return looked, ground, spots, tuple(Disc(spot.x, spot.y, spot.radius) for spot in places)
 
 
+def places() -> list[tuple[Disc, Spot]]:
+    return list(zip(looked_at()[3], looked_at()[2], strict=True))
+
+
 @cache
 def planned(method: str = "darks_first") -> Plan:
     return plan_figure(tray(method), looked_at()[2], most=4).of(4)
 
 
 def mapped(plan: Plan, with_them: bool = True, method: str = "darks_first") -> tuple[Ground, Maps]:
-    _, ground, spots, discs = looked_at()
+    _, ground, spots, _ = looked_at()
     if with_them:
-        ground = with_places(ground, list(zip(discs, spots, strict=True)))
+        ground = with_places(ground, places())
     *_, maps = maps_of(tray(method), plan, ground, 3, 30.0, [spot.role for spot in spots])[1]
     return ground, maps
 
@@ -71,7 +75,7 @@ def off_at_places(layers: tuple[Layer, ...], method: str = "darks_first") -> flo
 def test_a_place_is_laid_evenly_and_what_its_maps_have_there_comes_nearer_to_the_plan() -> None:
     plan, (ground, maps) = planned(), mapped(planned())
     discs = looked_at()[3]
-    layers = read_off(plan.layers, maps, ground, discs)
+    layers = read_off(plan.layers, maps, ground, places())
     assert ground.marked is not None
     for number in range(len(discs)):
         there = maps.levels[:, ground.marked.labels == number]
@@ -79,21 +83,23 @@ def test_a_place_is_laid_evenly_and_what_its_maps_have_there_comes_nearer_to_the
         for layer, doses, level in zip(layers, maps.doses, there[:, 0], strict=True):
             assert layer.levels[number] == (doses[level - 1] if level else None) or not any(layer.levels)
     bare, plain = mapped(plan, with_them=False)
-    by_chance = off_at_places(read_off(plan.layers, plain, bare, discs))
+    by_chance = off_at_places(read_off(plan.layers, plain, bare, places()))
     as_planned, evenly = off_at_places(plan.layers), off_at_places(layers)
     assert evenly - as_planned < 0.6 * (by_chance - as_planned)
 
 
 @pytest.mark.parametrize("head_mm", [130.0, 70.0])
 def test_no_area_is_smaller_than_a_hand_lays_where_places_crowd_too(head_mm: float) -> None:
-    looked, _, spots, discs = looked_at()
+    looked, _, spots, _ = looked_at()
     bare = ground_of(looked, 0, head_scale(looked, 0, head_mm))
-    ground = with_places(bare, list(zip(discs, spots, strict=True)), 30.0)
+    ground = with_places(bare, places(), 30.0)
     *_, maps = maps_of(tray(), planned(), ground, 3, 30.0, [spot.role for spot in spots])[1]
     sizes = mm2_of_areas(maps, ground)
     assert len(sizes) > 20 and sizes.min() > 29
     *_, plain = maps_of(tray(), planned(), bare, 3, 30.0, [spot.role for spot in spots])[1]
-    off = [off_at_places(read_off(planned().layers, each, on, discs)) for each, on in ((maps, ground), (plain, bare))]
+    off = [
+        off_at_places(read_off(planned().layers, each, on, places())) for each, on in ((maps, ground), (plain, bare))
+    ]
     assert off[0] < off[1]
 
 
@@ -110,20 +116,26 @@ def test_a_place_grows_into_what_is_like_it_first_and_hangs_together() -> None:
     assert not grown(np.zeros_like(seed), slow, 40).any()
 
 
-def test_what_lies_in_an_eye_is_no_place_of_a_map_and_stays_as_planned() -> None:
-    """Beside it there is skin, which is not laid as an eye is for that."""
+def test_what_lies_in_an_eye_and_a_spark_of_light_are_no_places_of_maps_and_stay_as_planned() -> None:
+    """Beside an eye there is skin, which is not laid as an eye is for that; nor is a spark grown over skin."""
     _, ground, spots, discs = looked_at()
     h, w = ground.mask.shape
     rows, columns = np.nonzero(label(~ground.mask, connectivity=1) > 1)  # a hole in the skin
     beside = np.argwhere(ndimage.binary_dilation(ground.mask)[rows, columns])[0, 0]
     eye = Disc((columns[beside] + 0.5) / w, (rows[beside] + 0.5) / h, 0.01)
-    both = with_places(ground, [(discs[0], spots[0]), (eye, replace(spots[1], place="catchlight"))])
-    assert both.marked is not None and set(np.unique(both.marked.labels)) == {-1, 0}
+    spark = replace(discs[1], radius=0.5 * ground.px_per_mm / max(h, w))
+    three = [
+        (discs[0], spots[0]),
+        (eye, replace(spots[1], place="catchlight")),
+        (spark, replace(spots[1], role="highlight")),
+    ]
+    marked = with_places(ground, three).marked
+    assert marked is not None and set(np.unique(marked.labels)) == {-1, 0}
     plan, maps = planned(), mapped(planned())[1]
-    one = [replace(layer, levels=(layer.levels[0],) * 2) for layer in plan.layers]
-    laid = read_off(one, maps, ground, [eye, discs[0]])
-    assert [layer.levels[0] for layer in laid] == [layer.levels[0] for layer in one]
-    assert [layer.levels[1] for layer in laid] != [layer.levels[1] for layer in one]
+    one = [replace(layer, levels=(layer.levels[0],) * 3) for layer in plan.layers]
+    laid = read_off(one, maps, ground, three)
+    assert [layer.levels[1:] for layer in laid] == [layer.levels[1:] for layer in one]
+    assert [layer.levels[0] for layer in laid] != [layer.levels[0] for layer in one]
 
 
 def test_maps_keep_the_rules_of_the_method_everywhere() -> None:
@@ -132,7 +144,7 @@ def test_maps_keep_the_rules_of_the_method_everywhere() -> None:
         laid = maps.levels[:, ground.mask] > 0
         # Where a border is evened, a little of one area lies under another.
         assert (laid.sum(axis=0) > MOST).mean() < 0.03
-        layers = read_off(plan.layers, maps, ground, looked_at()[3])
+        layers = read_off(plan.layers, maps, ground, places())
         named = tuple(replace(layer, id=f"layer-{i}") for i, layer in enumerate(layers))
         assert Edited(tray(method), looked_at()[2], named).keeps_the_rules()
 
@@ -162,8 +174,8 @@ def test_a_layer_that_a_hand_has_set_stays_so_at_its_places() -> None:
         plan.layers[0], id="mine", levels=tuple(Dose("light", 1) if i % 2 else None for i in range(len(spots)))
     )
     changed = replace(plan, layers=(first, *plan.layers[1:]))
-    marked = with_places(owned_by(ground, [(disc.x, disc.y) for disc in discs]), list(zip(discs, spots, strict=True)))
+    marked = with_places(owned_by(ground, [(disc.x, disc.y) for disc in discs]), places())
     work = fields_of(tray(), changed, marked, [spot.role for spot in spots], ("mine",))
     assert work.layers[0].held == tuple(NONE if level is None else 1 for level in first.levels)
     *_, maps = work.run(3, 30.0)
-    assert read_off(changed.layers, maps, marked, discs)[0].levels == first.levels
+    assert read_off(changed.layers, maps, marked, places())[0].levels == first.levels

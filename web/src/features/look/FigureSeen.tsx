@@ -30,9 +30,9 @@ export function FigureSeen({ figure, spots, study, onSelect }: Props) {
         <p>
           {found?.complexion && (
             <span className="words">
-              {found.complexion.depth}, {found.complexion.undertone}.{" "}
+              {found.complexion.depth}, {found.complexion.undertone}.
             </span>
-          )}
+          )}{" "}
           Lightest at <b>{lightest.name}</b>, darkest at <b>{darkest.name}</b>.
         </p>
       )}
